@@ -1,0 +1,47 @@
+# frozen_string_literal: true
+
+source "https://rubygems.org"
+
+# the core and its knowledge
+gem "csv", "~> 3.3"
+gem "json_schemer", "~> 2.3"
+gem "zeitwerk", "~> 2.6.18"
+
+# what is kept
+gem "pg", "~> 1.5"
+gem "sequel", "~> 5.80"
+gem "tzinfo", "~> 2.0"
+gem "tzinfo-data", "~> 1.2024"
+
+# the web
+gem "bcrypt", "~> 3.1"
+gem "erubi", "~> 1.13"
+gem "puma", ">= 6.6", "< 9"
+gem "rack-attack", "~> 6.7"
+gem "rack-protection", "~> 4.1"
+gem "rack-session", "~> 2.0"
+gem "rackup", "~> 2.2"
+gem "roda", "~> 3.80"
+gem "rodauth", "~> 2.36"
+gem "sinatra", "~> 4.1"
+gem "tilt", "~> 2.4"
+
+group :test do
+  gem "axe-core-capybara", "~> 4.10"
+  gem "capybara", "~> 3.40"
+  gem "cuprite", "~> 0.15"
+  gem "distribution", "~> 0.8"
+  gem "prime", "~> 0.1" # which distribution needs
+  gem "prop_check", "~> 1.0"
+  gem "rack-test", "~> 2.1"
+  gem "rspec", "~> 3.13"
+  gem "ruby-units", "~> 4.0"
+  gem "simplecov", "~> 0.22", require: false
+end
+
+group :development do
+  gem "rubocop", "~> 1.70", require: false
+  gem "rubocop-performance", "~> 1.23", require: false
+  gem "rubocop-rspec", "~> 3.3", require: false
+  gem "rubocop-sequel", "~> 0.3", require: false
+end

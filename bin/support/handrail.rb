@@ -1,0 +1,12 @@
+# frozen_string_literal: true
+
+require_relative "../../lib/handrail"
+
+case ARGV.shift
+when "match" then exit Handrail::Exchange::MatchCommand.run(ARGV)
+when nil, "help", "--help", "-h"
+  puts "usage: #{Handrail::Exchange::MatchCommand::USAGE}"
+else
+  warn "There is no such command. Call it so: #{Handrail::Exchange::MatchCommand::USAGE}"
+  exit 2
+end

@@ -1,0 +1,104 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Anatomy
+    # A limb as girth by level: a monotone cubic through the known girths (Fritsch and Carlson, SIAM Journal on
+    # Numerical Analysis 17, 1980, 238-246), so that the curve never swings beyond the readings it joins.
+    #
+    # Levels and girths are plain numbers of millimetres (Float): a profile is a drawing and an estimate, never a
+    # stored reading.
+    class Profile
+      attr_reader :levels, :girths
+
+      # The reference leg: girth at a height above the floor, in mm; a drawing of an average adult (common practice, no source).
+      LEG = [[75, 240], [110, 224], [160, 240], [220, 295], [280, 356], [320, 374], [360, 366], [400, 342], [435, 334], [480, 376],
+             [520, 394], [570, 435], [630, 486], [700, 535], [780, 575], [840, 595]].freeze
+
+      # points - [[level, girth], ...] in mm; at least two, at different levels. Raises ArgumentError otherwise.
+      def initialize(points)
+        sorted = points.map { |level, girth| [level.to_f, girth.to_f] }.sort
+        raise ArgumentError, "a profile needs girths at two levels or more" if sorted.map(&:first).uniq.size < 2
+        raise ArgumentError, "a profile has one girth at each level" if sorted.map(&:first).uniq.size < sorted.size
+
+        @levels, @girths = sorted.transpose
+        @tangents = tangents
+        freeze
+      end
+
+      # The reference leg bent to this wearer: between known girths the ratio wearer/reference runs straight from one to
+      # the next, beyond them it stays. known - [[level, girth], ...] in mm.
+      def self.fitted(known, reference: LEG)
+        base = new(reference)
+        ratios = known.map { |level, girth| [level.to_f, girth / base.girth(level)] }.sort
+        points = (reference.map(&:first) + known.map(&:first)).map(&:to_f).uniq.sort
+        new(points.map { |level| [level, base.girth(level) * ratio(ratios, level)] })
+      end
+
+      def self.ratio(ratios, level)
+        return 1.0 if ratios.empty?
+        return ratios.first.last if level <= ratios.first.first
+        return ratios.last.last if level >= ratios.last.first
+
+        (low, a), (high, b) = ratios.each_cons(2).find { |_, upper| level <= upper.first }
+        a + ((b - a) * (level - low) / (high - low))
+      end
+      private_class_method :ratio
+
+      # Girth at a level, both in mm; beyond the ends the end girth.
+      def girth(level)
+        at(level) do |t, h, i|
+          (girths[i] * ((2 * (t**3)) - (3 * (t**2)) + 1)) + (h * @tangents[i] * ((t**3) - (2 * (t**2)) + t)) +
+            (girths[i + 1] * ((-2 * (t**3)) + (3 * (t**2)))) + (h * @tangents[i + 1] * ((t**3) - (t**2)))
+        end
+      end
+
+      # Change of girth per mm of height at a level: what one millimetre of misplaced tape does.
+      def slope(level)
+        level = level.to_f.clamp(levels.first, levels.last)
+        at(level) do |t, h, i|
+          (((girths[i] * ((6 * (t**2)) - (6 * t))) + (girths[i + 1] * ((6 * t) - (6 * (t**2))))) / h) +
+            (@tangents[i] * ((3 * (t**2)) - (4 * t) + 1)) + (@tangents[i + 1] * ((3 * (t**2)) - (2 * t)))
+        end
+      end
+
+      # How much more (or less) a tape reads when it lies `offset` mm higher than the mark.
+      def error(level, offset) = girth(level + offset) - girth(level)
+
+      # Level of the largest girth between two levels, to the millimetre.
+      def widest(from, to) = (from.to_i..to.to_i).max_by { |level| girth(level) }
+
+      private
+
+      def at(level)
+        level = level.to_f
+        return girths.first if level < levels.first
+        return girths.last if level > levels.last
+
+        i = [levels.bsearch_index { |x| x >= level } - 1, 0].max
+        h = levels[i + 1] - levels[i]
+        yield (level - levels[i]) / h, h, i
+      end
+
+      def tangents
+        slopes = levels.each_cons(2).zip(girths.each_cons(2)).map { |(x0, x1), (y0, y1)| (y1 - y0) / (x1 - x0) }
+        inner = slopes.each_cons(2).map { |a, b| a * b <= 0 ? 0.0 : (a + b) / 2 }
+        limit([slopes.first, *inner, slopes.last], slopes)
+      end
+
+      # Keeps every tangent inside the circle of radius 3 in which the cubic is monotone.
+      def limit(tangents, slopes)
+        slopes.each_with_index do |slope, i|
+          next tangents[i] = tangents[i + 1] = 0.0 if slope.zero?
+
+          a = tangents[i] / slope
+          b = tangents[i + 1] / slope
+          next if (length = Math.hypot(a, b)) <= 3
+
+          tangents[i] = 3 * a / length * slope
+          tangents[i + 1] = 3 * b / length * slope
+        end
+        tangents
+      end
+    end
+  end
+end

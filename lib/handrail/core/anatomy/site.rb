@@ -1,0 +1,30 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Anatomy
+    # A place on the body where something is measured: the level, the posture and the tension are part of it.
+    #
+    # key, name, short  - the identifier, the full name, and the name on a figure
+    # kind              - "girth", "length", "height" or "width"
+    # landmark          - how the level is found, in words
+    # postures, tension - the postures that count, and the tape tension ("resting", "snug", "firm", "hard")
+    # paired            - true where the body has a left and a right one
+    # ranges            - species => plausible [min, max] as Lengths
+    # level             - Length above the floor on the reference figure, nil where it has none
+    # from, offset      - the landmark that the level is counted from, and how far (signed Length, up is positive)
+    # species           - the keys of ranges
+    # source            - where the definition comes from
+    Site = Value.new(:key, :name, :short, :kind, :landmark, :postures, :tension, :paired, :ranges, :figure, :level, :from, :offset, :source) do
+      # Plausible lengths for a species as [min, max], nil when nothing is known.
+      def range(species = "human") = ranges[species]
+
+      def posture = postures.first
+
+      # The name inside a sentence: "calf 15 cm below mid patella".
+      def said = "#{name[0].downcase}#{name[1..]}".sub(",", "")
+
+      def species = ranges.keys
+      def to_s = name
+    end
+  end
+end

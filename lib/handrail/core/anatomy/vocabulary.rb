@@ -1,0 +1,44 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Anatomy
+    # All sites by key, read from knowledge/sites.yml.
+    class Vocabulary
+      include Enumerable
+
+      def self.default = @default ||= load(File.join(ROOT, "knowledge", "sites.yml"))
+
+      # Raises Knowledge::Faulty, naming file, key and fault.
+      def self.load(path)
+        raw = Knowledge.read(path, schema: "sites")
+        new(raw.fetch("sites").map { |key, fields| site(key, fields) })
+      end
+
+      def self.site(key, raw)
+        ranges = raw.fetch("range").transform_values { |ends| ends.map { |text| Quantity::Length.parse(text) } }
+        Site[key: key, name: raw["name"], short: raw["short"], kind: raw["kind"], landmark: raw["landmark"],
+             postures: raw["postures"], tension: raw["tension"], paired: raw["paired"], ranges: ranges.freeze, figure: raw["figure"],
+             level: raw["level"] && Quantity::Length.parse(raw["level"]), from: raw["from"],
+             offset: raw["offset"] && signed(raw["offset"]), source: raw["source"]]
+      end
+
+      def self.signed(text)
+        text.start_with?("-") ? Quantity::Length.mm(-Quantity::Length.parse(text[1..]).mm) : Quantity::Length.parse(text)
+      end
+      private_class_method :site, :signed
+
+      def initialize(sites)
+        @sites = sites.to_h { |site| [site.key, site] }.freeze
+        freeze
+      end
+
+      # The site, or nil.
+      def [](key) = @sites[key]
+
+      # The site. Raises Handrail::Error when there is none of that key.
+      def fetch(key) = @sites.fetch(key) { raise Handrail::Error, "No site is called “#{key}”." }
+
+      def each(&) = @sites.each_value(&)
+    end
+  end
+end

@@ -1,0 +1,70 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Families
+    # What a schema can not say of a family file: the keys it names must exist, and none may be given twice.
+    module References
+      # Raises Knowledge::Faulty with every fault found.
+      def self.check(family, file, sites)
+        faults = unknown_sites(family, sites) + unknown_checks(family) + unknown_straps(family) + unknown_conditions(family) +
+                 doubled(family) + unsettled(family)
+        raise Knowledge::Faulty, "#{file}: #{faults.join('; ')}" if faults.any?
+      end
+
+      class << self
+        private
+
+        def unknown_sites(family, sites)
+          (family.needs.map(&:site) + family.recheck_readings).uniq.reject { |key| sites[key] }.map { |key| "measure: no site is called #{key}" }
+        end
+
+        def unknown_checks(family)
+          named = family.all_steps.to_h { |step| ["apply.#{step.key}.opens", step.opens] }
+          family.problems.each do |problem|
+            named["problems.#{problem.key}.shows_in"] = problem.shows_in
+            problem.remedies.each { |remedy| named["problems.#{problem.key}.#{remedy.key}.opens"] = remedy.opens }
+          end
+          unknown(named, family.all_checks.map(&:key), "check")
+        end
+
+        def unknown_straps(family)
+          named = family.all_steps.to_h { |step| ["apply.#{step.key}.strap", [step.strap].compact] }
+          family.problems.flat_map(&:remedies).each { |remedy| named["remedy #{remedy.key}.straps"] = remedy.straps }
+          unknown(named, family.straps.map(&:key), "strap")
+        end
+
+        def unknown_conditions(family)
+          known = family.options.to_h { |o| [o.key, o.choices.map(&:key)] }
+                        .merge(family.fields.select(&:choices).to_h { |f| [f.key, f.choices.map(&:key)] }, "side" => family.sides)
+          conditional(family).flat_map do |item|
+            (item.when || {}).flat_map do |key, values|
+              Array(values).reject { |value| known[key]&.include?(value) }.map { |value| "when: nothing is called #{key}: #{value}" }
+            end
+          end.uniq
+        end
+
+        def conditional(family)
+          family.all_steps + family.all_checks + family.problems.flat_map(&:remedies) + family.settings
+        end
+
+        def doubled(family)
+          { "checks" => family.all_checks, "steps" => family.all_steps, "problems" => family.problems, "straps" => family.straps }
+            .flat_map do |where, items|
+            items.map(&:key).tally.select { |_, n| n > 1 }.keys.map { |key| "#{where}: #{key} is there twice" }
+          end
+        end
+
+        def unsettled(family)
+          faults = []
+          faults << "checks: one, and only one, is to be final" unless family.all_checks.one?(&:final)
+          faults << "apply: at most one strap can be first" if family.all_steps.count(&:first) > 1
+          faults
+        end
+
+        def unknown(named, known, what)
+          named.flat_map { |where, keys| (Array(keys) - known).map { |key| "#{where}: no #{what} is called #{key}" } }
+        end
+      end
+    end
+  end
+end

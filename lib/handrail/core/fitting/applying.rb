@@ -1,0 +1,37 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Fitting
+    # The steps of preparing and applying, and the order in which they were done: the first strap is enforced, a swap
+    # of the rest is allowed and noted.
+    class Applying
+      attr_reader :steps, :done
+
+      # steps - Families::Steps in the family's order; done - keys in the order done.
+      def initialize(steps, done:)
+        @steps = steps
+        @done = done & steps.map(&:key)
+        freeze
+      end
+
+      def done?(step) = done.include?(step.key)
+      def next = steps.find { |step| !done?(step) }
+      def finished? = self.next.nil?
+      def position(step) = steps.index(step) + 1
+
+      # Why this step can not be ticked yet, or nil.
+      def refusal(step)
+        first = steps.find(&:first)
+        return unless first && step.strap && !step.first && !done?(first)
+
+        first.why || "#{first.title} goes first."
+      end
+
+      # A note when a step is taken out of the family's order, or nil.
+      def swap_note(step)
+        skipped = steps.take_while { |other| other != step }.select { |other| other.strap && !done?(other) }
+        "#{step.title} before #{skipped.map(&:title).join(', ')}" if step.strap && skipped.any?
+      end
+    end
+  end
+end

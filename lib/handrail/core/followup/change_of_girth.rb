@@ -1,0 +1,42 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Followup
+    # One site then and now. A change counts only when it beats the measuring error of both readings.
+    class ChangeOfGirth
+      # two-sided 95 % point of the standard normal
+      Z = 1.96
+
+      attr_reader :site, :before, :now
+
+      # before, now - Measuring::Repeats
+      def initialize(site, before, now)
+        @site = site
+        @before = before
+        @now = now
+        freeze
+      end
+
+      # now less before, exact, in mm
+      def mm = now.mm - before.mm
+
+      # Half width of the 95 % band of the difference, in mm: the variances of the two readings add.
+      def error = Z * Math.sqrt((before.sd**2) + (now.sd**2))
+
+      # True when the change is larger than measuring error alone would make it, 19 times in 20.
+      def real? = mm.abs > error
+
+      # In a fitter's words, with lengths on this tape.
+      def sentence(tape)
+        size = Quantity::Length.mm(mm.abs)
+        said = tape.unit == "in" ? size.to_s(tape) : size.plain("mm")
+        return "The same as before." if mm.zero?
+
+        direction = mm.negative? ? "less" : "more"
+        return "#{said} #{direction} than before: more than measuring error (#{error.round} mm)." if real?
+
+        "#{said} #{direction}: no more than measuring error (#{error.round} mm)."
+      end
+    end
+  end
+end

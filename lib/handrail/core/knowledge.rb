@@ -1,0 +1,45 @@
+# frozen_string_literal: true
+
+require "yaml"
+require "json_schemer"
+
+module Handrail
+  # Reads the trade's knowledge files (YAML) and holds each against its JSON Schema.
+  module Knowledge
+    # A knowledge file is not as it must be. The message names file, key and fault.
+    class Faulty < Handrail::Error; end
+
+    SCHEMAS = File.join(ROOT, "knowledge", "schema")
+
+    # path - the YAML file; schema - the name of a file in knowledge/schema, without its ending.
+    # Returns the parsed Hash, frozen. Raises Faulty.
+    def self.read(path, schema:)
+      raw = YAML.safe_load_file(path)
+      faults = schemer(schema).validate(raw).map { |fault| sentence(fault) }
+      raise Faulty, "#{File.basename(path)}: #{faults.first(5).join('; ')}" if faults.any?
+
+      deep_freeze(raw)
+    rescue Psych::Exception => e
+      raise Faulty, "#{File.basename(path)}: #{e.message}"
+    end
+
+    def self.schemer(name)
+      @schemers ||= {}
+      @schemers[name] ||= JSONSchemer.schema(YAML.safe_load_file(File.join(SCHEMAS, "#{name}.yml")))
+    end
+
+    def self.sentence(fault)
+      pointer = fault["data_pointer"].to_s.delete_prefix("/").tr("/", ".")
+      "#{pointer.empty? ? 'the file' : pointer}: #{fault['error']}"
+    end
+
+    def self.deep_freeze(object)
+      case object
+      when Hash then object.each_value { |value| deep_freeze(value) }
+      when Array then object.each { |value| deep_freeze(value) }
+      end
+      object.freeze
+    end
+    private_class_method :schemer, :sentence, :deep_freeze
+  end
+end

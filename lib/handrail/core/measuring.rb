@@ -1,0 +1,7 @@
+# frozen_string_literal: true
+
+module Handrail
+  # Readings of a tape: repeats, precision, plausibility.
+  module Measuring
+  end
+end

@@ -1,0 +1,69 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Measuring
+    # The repeats of one reading, brought to the one value that is used: one as it is, two their mean, three or more
+    # their median (ISAK protocol, from memory). Two that differ by more than 1 % of their mean, or by more than the
+    # tape's resolution if that is larger, want a third.
+    class Repeats
+      TOLERANCE = Rational(1, 100)
+      # Standard deviation of a single girth reading, as a share of the value: the relative technical error of a skilled
+      # measurer (Perini TA et al., Rev Bras Med Esporte 11, 2005; 1.0 %, from memory).
+      RELATIVE_SD = 0.01
+
+      attr_reader :values
+
+      # lengths - the readings that count, as Lengths, in the order taken; resolution - the tape's, as a Length.
+      def initialize(lengths, resolution:)
+        raise ArgumentError, "no readings" if lengths.empty?
+
+        @values = lengths.map(&:mm)
+        @step = resolution.mm
+        freeze
+      end
+
+      def count = values.size
+
+      # The value used, exact, in mm.
+      def mm
+        case count
+        when 1 then values.first
+        when 2 then (values[0] + values[1]) / 2
+        else median
+        end
+      end
+
+      def length = Quantity::Length.mm(mm)
+
+      # How far the furthest two lie apart, in mm.
+      def spread = values.max - values.min
+
+      # The largest difference between two readings that is still agreement, in mm.
+      def tolerance = [(values.sum / count) * TOLERANCE, @step].max
+
+      # False for two readings that differ by more than the tolerance; three or more are settled by their median.
+      def agree? = count != 2 || spread <= tolerance
+
+      # Standard deviation of the value used, in mm (Float): 1 % of it over the root of the count, and no less than the
+      # tape's rounding error, its resolution over the root of 12.
+      def sd(relative: RELATIVE_SD)
+        [mm.to_f * relative / Math.sqrt(count), @step / Math.sqrt(12)].max
+      end
+
+      # What to do next, in words, or nil when nothing is wanted.
+      def wish
+        return "take it twice" if count == 1
+
+        "the two differ by #{format('%g', spread.to_f.round(1))} mm: take a third" unless agree?
+      end
+
+      private
+
+      def median
+        sorted = values.sort
+        middle = count / 2
+        count.odd? ? sorted[middle] : (sorted[middle - 1] + sorted[middle]) / 2
+      end
+    end
+  end
+end

@@ -1,0 +1,83 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Sizing
+    # A maker's size chart: one or more parts, each a run of sizes with closed bands. Immutable.
+    class Chart
+      # A chart that contradicts itself. The message says how; at - the index of the row at fault.
+      class Faulty < Handrail::Error
+        attr_reader :at
+
+        def initialize(message, at: nil)
+          super(message)
+          @at = at
+        end
+      end
+
+      # A row of a chart as it is kept or read: lengths are exact mm.
+      Row = Value.new(:part, :size, :site, :min, :max, :unit, :posture, :tension)
+
+      attr_reader :parts
+
+      # rows - Rows in chart order; sizes of a part stand from the smallest up, by first appearance.
+      # Raises Faulty for a reversed band, or for the same size and site twice.
+      def self.build(rows)
+        raise Faulty, "The chart has no sizes." if rows.empty?
+
+        check(rows)
+        new(rows.group_by { |row| row.part.to_s }.map { |name, part_rows| Part.new(name, sizes(part_rows)) })
+      end
+
+      def self.check(rows)
+        rows.each_with_index do |row, i|
+          next unless row.min > row.max
+
+          raise Faulty.new("size #{row.size}, #{row.site}: min #{print(row.min, row)} is above max #{print(row.max, row)}. Swap them.", at: i)
+        end
+        seen = {}
+        rows.each_with_index do |row, i|
+          first = seen[key = [row.part.to_s, row.size, row.site]]
+          raise Faulty.new("size #{row.size} already has a band for #{row.site} (row #{first + 1}). Keep one of them.", at: i) if first
+
+          seen[key] = i
+        end
+      end
+
+      def self.sizes(rows)
+        rows.group_by(&:size).each_with_index.map do |(name, size_rows), position|
+          bands = size_rows.map { |r| Band[site: r.site, min: r.min, max: r.max, unit: r.unit, posture: r.posture, tension: r.tension] }
+          Size[name: name, position: position, bands: bands.freeze]
+        end
+      end
+
+      def self.print(mm, row) = Quantity::Length.mm(mm).plain(row.unit)
+      private_class_method :check, :sizes, :print
+
+      def initialize(parts)
+        @parts = parts.freeze
+        @demands = parts.flat_map(&:demands).uniq.freeze
+        freeze
+      end
+
+      # Every reading that the chart needs.
+      attr_reader :demands
+
+      def sites = demands.map(&:site).uniq
+
+      # Reads the sizes off.
+      # readings - Measuring::Readings, struck-out ones are passed over; rule - a TieRule; resolution - the tape's, a Length.
+      # Returns a Match.
+      def match(readings, rule: TieRule.new, resolution: Quantity::Tape::DEFAULT.resolution, relative_sd: Measuring::Repeats::RELATIVE_SD)
+        by_site = readings.select(&:used?).group_by(&:site)
+        values = {}
+        missing = {}
+        demands.each do |demand|
+          at_site = by_site.fetch(demand.site, [])
+          met = at_site.select { |reading| demand.met_by?(reading) }
+          met.empty? ? missing[demand] = at_site : values[demand] = Measuring::Repeats.new(met.map(&:length), resolution: resolution)
+        end
+        Match.new(self, parts.map { |part| part.match(values, missing, rule) }, relative_sd)
+      end
+    end
+  end
+end

@@ -1,0 +1,99 @@
+# frozen_string_literal: true
+
+require "English"
+require "csv"
+
+module Handrail
+  module Exchange
+    # Reads a CSV file (RFC 4180, UTF-8, one header line) with exactly the columns named, row by row.
+    class CSVTable
+      # The file is not as it must be: the message names file, line and mend.
+      class Faulty < Handrail::Error; end
+
+      attr_reader :name
+
+      # path - the file; columns - the names that the header must have, in any order.
+      def initialize(path, columns)
+        @path = path
+        @name = File.basename(path)
+        @columns = columns
+      end
+
+      # Yields [row, line] for every row: row is an Array of Strings in the order of `columns`, stripped and never nil; line counts from 1.
+      # Raises Faulty.
+      def each
+        line = 0
+        File.open(@path, "r:bom|utf-8") do |io|
+          csv = CSV.new(checked(io), liberal_parsing: false)
+          places = header(csv.shift)
+          width = @columns.size
+          while (fields = csv.shift)
+            line = csv.lineno
+            next if fields.empty? || fields.all?(&:nil?)
+
+            fault(line, "has #{fields.size} fields, the header has #{width}. Quote a field that holds a comma.") if fields.size != width
+            yield places.map { |place| fields[place].to_s.strip }, line
+          end
+        end
+        fault(2, "is missing: the file has a header and no rows. Add at least one row.") if line.zero?
+      rescue CSV::MalformedCSVError => e
+        fault(e.line_number, "is not well-formed CSV (#{e.message.sub(/ in line \d+\.?/, '').chomp('.')}). Close every quotation mark.")
+      rescue Errno::ENOENT
+        raise Faulty, "#{name}: there is no such file. Look at the path #{@path}."
+      rescue Errno::EISDIR, Errno::EACCES => e
+        raise Faulty, "#{name}: can not be read (#{e.message.split(' @').first.downcase}). Name a CSV file."
+      end
+
+      # Raises Faulty for this file at a line.
+      def fault(line, sentence) = raise(Faulty, "#{name} line #{line}: #{sentence}")
+
+      private
+
+      def checked(io) = LineCheck.new(io, self)
+
+      def header(fields)
+        fault(1, "is missing: the file is empty. The first line is #{@columns.join(',')}.") if fields.nil? || fields.compact.empty?
+
+        names = fields.map { |field| field.to_s.strip }
+        unknown = names - @columns
+        missing = @columns - names
+        fault(1, "has unknown columns: #{unknown.map(&:inspect).join(', ')}. The columns are #{@columns.join(',')}.") if unknown.any?
+        fault(1, "lacks the columns #{missing.join(', ')}. The columns are #{@columns.join(',')}.") if missing.any?
+        twice = names.tally.find { |_, count| count > 1 }&.first
+        fault(1, "names the column #{twice} twice. Keep one.") if twice
+
+        @columns.map { |column| names.index(column) }
+      end
+
+      # An IO that looks at the encoding of what passes through.
+      class LineCheck
+        def initialize(io, table)
+          @io = io
+          @table = table
+          @lines = 0
+        end
+
+        def gets(separator = $INPUT_RECORD_SEPARATOR, limit = nil, **options)
+          text = limit ? @io.gets(separator, limit, **options) : @io.gets(separator, **options)
+          if text
+            unless text.valid_encoding?
+              bad = text.lines.index { |part| !part.valid_encoding? }
+              @table.fault(@lines + bad + 1, "is not UTF-8 text. Save the file again with the encoding UTF-8.")
+            end
+            @table.fault(@lines + 1, "holds a null byte, so this is no CSV text. Save the file as CSV, UTF-8.") if text.include?("\0")
+            @lines += text.count("\n")
+          end
+          text
+        end
+
+        def eof? = @io.eof?
+        def external_encoding = @io.external_encoding
+        def internal_encoding = @io.internal_encoding
+        def pos = @io.pos
+        def rewind = @io.rewind
+        def lineno = @io.lineno
+      end
+      private_constant :LineCheck
+    end
+  end
+end

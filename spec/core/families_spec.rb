@@ -1,0 +1,78 @@
+# frozen_string_literal: true
+
+require "tmpdir"
+
+RSpec.describe Handrail::Families do
+  let(:raw) { YAML.safe_load_file(File.join(Handrail::Families::Shelf::FOLDER, "knee_unloader.yml")) }
+
+  def load_changed
+    Dir.mktmpdir do |folder|
+      yield raw
+      File.write(path = File.join(folder, "changed.yml"), raw.to_yaml)
+      Handrail::Families::Family.load(path)
+    end
+  end
+
+  it "loads every family on the shelf" do
+    expect(Handrail::Families::Shelf.all.keys).to include("knee_unloader")
+  end
+
+  it "mirrors the configuration from side to side" do
+    gives = lambda do |side, compartment|
+      family.configuration({ "side" => side, "compartment" => compartment }).gives["upright"]
+    end
+    expect([gives["left", "medial"], gives["right", "medial"], gives["left", "lateral"]]).to eq %w[outer outer inner]
+  end
+
+  it "shows only what the product's type needs" do
+    keys = ->(type) { family.steps(family.config({ "side" => "left" }, { "type" => type })).map(&:key) }
+    expect(keys["dial"] - keys["single_upright"]).to contain_exactly("dials_low", "dynamic_straps", "dials_middle")
+  end
+
+  it "puts the product's landmark school into the words" do
+    config = family.config({}, { "height_landmark" => "top_of_kneecap" })
+    expect(family.fill(family.check("hinge_height").title, config)).to eq "Hinge level with the top of the kneecap"
+  end
+
+  {
+    "a missing section" => [->(raw) { raw.delete("checks") }, /changed\.yml: the file: .*checks/],
+    "a wrong word" => [->(raw) { raw["checks"][0]["pass"]["kind"] = "roughly" }, /checks\.0\.pass\.kind/],
+    "an unknown site" => [->(raw) { raw["measure"][0]["site"] = "elbow" }, /no site is called elbow/],
+    "an unknown check" => [->(raw) {
+      raw["problems"][0]["remedies"][0]["opens"] << "mood"
+    }, /slides_down\.reseat_calf_strap\.opens: no check is called mood/],
+    "an unknown strap" => [->(raw) { raw["apply"][3]["strap"] = "chin" }, /no strap is called chin/],
+    "an impossible condition" => [->(raw) { raw["apply"][0]["when"] = { "type" => ["rocket"] } }, /nothing is called type: rocket/],
+    "two final checks" => [->(raw) { raw["checks"][0]["final"] = true }, /only one, is to be final/]
+  }.each do |what, (change, message)|
+    it "refuses a file with #{what}, naming file and key" do
+      expect { load_changed(&change) }.to raise_error(Handrail::Knowledge::Faulty, message)
+    end
+  end
+
+  it "asks for the order in the family's own fields" do
+    compartment, = family.fields
+    expect(compartment.fault("")).to include("needed")
+    expect(compartment.fault("middle")).to include("choose one of")
+    expect(family.fields.find { |f| f.key == "hours_on_feet" }.fault("25")).to include("0 to 24")
+  end
+end
+
+RSpec.describe Handrail::Followup do
+  let(:start) { Date.new(2026, 11, 24) }
+
+  it "plans two weeks, six weeks, then every half year" do
+    nth = ->(*done) { Handrail::Followup::Plan.next(family.recheck_plan, handed_over: start, done: done) }
+    expect(nth[]).to have_attributes(from: start + 7, to: start + 14)
+    expect(nth[start + 10]).to have_attributes(from: start + 42, key: "settled")
+    expect(nth[start + 10, start + 45]).to have_attributes(from: start + 45 + 182, key: "routine")
+    expect(nth[].state(start + 15)).to eq :overdue
+  end
+
+  it "calls a change a change only beyond measuring error" do
+    pair = ->(a, b) { Handrail::Followup::ChangeOfGirth.new("calf", *[a, b].map { |t| Handrail::Measuring::Repeats.new([length(t)], resolution: length("1 mm")) }) }
+    # sd 3.7 each: 1.96 * sqrt(3.72**2 + 3.63**2) = 10.2
+    expect(pair["37.2 cm", "36.3 cm"]).to have_attributes(mm: -9, real?: false)
+    expect(pair["37.2 cm", "36.1 cm"]).to have_attributes(mm: -11, real?: true)
+  end
+end
