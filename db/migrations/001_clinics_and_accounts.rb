@@ -11,7 +11,8 @@ Sequel.migration do
       String :tape, null: false, default: "cm 1 mm"
       TrueClass :bedside_routine, null: false, default: true
       TrueClass :demo, null: false, default: false
-      constraint(:name_said) { length(trim(name)) > 0 }
+      column :demo_loaded_at, :timestamptz
+      constraint(:name_said) { length(trim(name)).positive? }
     end
 
     create_table(:accounts) do

@@ -1,6 +1,10 @@
 # frozen_string_literal: true
 
+require "bigdecimal"
+require "bigdecimal/util"
+require "securerandom"
 require "sequel"
+require "tzinfo"
 
 module Handrail
   # What is kept, in PostgreSQL. Knows the core, never the web.
@@ -40,6 +44,16 @@ module Handrail
       end
     end
 
+    # Several fields of a form can not be taken. fields - name => sentence.
+    class Faults < Handrail::Error
+      attr_reader :fields
+
+      def initialize(fields)
+        @fields = fields
+        super(fields.values.join(" "))
+      end
+    end
+
     class << self
       # The database, connected once from DATABASE_URL.
       def db = @db ||= connect(ENV.fetch("DATABASE_URL") { raise Handrail::Error, "DATABASE_URL is not set. Start with bin/start." })
@@ -52,6 +66,23 @@ module Handrail
           yield
         end
       end
+
+      # The time that is written on new rows. Inside `at` it stands still there: how the demo clinic got its past.
+      def now = Thread.current[:handrail_now] || Time.now
+
+      def at(time)
+        before = Thread.current[:handrail_now]
+        Thread.current[:handrail_now] = time
+        yield
+      ensure
+        Thread.current[:handrail_now] = before
+      end
+
+      # An exact number as PostgreSQL keeps it.
+      def numeric(number) = BigDecimal(number.to_r, 20)
+
+      # A Hash or Array for a jsonb column.
+      def json(object) = Sequel.pg_jsonb_wrap(object)
 
       # Brings the tables up to date.
       def migrate

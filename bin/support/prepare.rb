@@ -1,0 +1,49 @@
+# frozen_string_literal: true
+
+# Brings the database up to date, and loads the demo clinic when it is empty. Called by bin/start.
+
+require_relative "../../lib/handrail"
+require_relative "../../demo/heron_quay"
+
+store = Handrail::Store
+var = File.join(Handrail::ROOT, "var")
+
+# rows that did not come with the demo: other clinics, or anything that was written after the demo was loaded
+real_data = lambda do
+  next nil unless store.db.table_exists?(:clinics)
+
+  demo = store.db[:clinics].where(demo: true).first
+  others = store.db[:clinics].exclude(demo: true).count
+  since = if demo
+            store.db[:audit_entries].where(clinic_id: demo[:id]).where do
+              at > demo[:demo_loaded_at] + 1
+            end.count
+          else
+            0
+          end
+  [("#{others} other #{others == 1 ? 'clinic' : 'clinics'}" if others.positive?),
+   ("#{since} changes made since the demo was loaded" if since.positive?)].compact.then { |found| found.empty? ? nil : found.join(" and ") }
+end
+
+begin
+  if ARGV.include?("--reset-demo")
+    if (found = real_data.call) && !ARGV.include?("--yes")
+      abort "This database holds #{found}. To delete them, run bin/start --reset-demo --yes." unless $stdin.tty?
+
+      print "This database holds #{found}. They will be deleted. Type “start over” to go on: "
+      abort "Nothing was changed." unless $stdin.gets.to_s.strip == "start over"
+    end
+    store.db.run("DROP SCHEMA public CASCADE; CREATE SCHEMA public")
+  end
+  store.migrate
+  if store.db[:clinics].empty?
+    puts "Loading the demo clinic"
+    require_relative "../../demo/stories"
+    Handrail::HeronQuay.load
+  end
+  File.write(File.join(var, "sign-ins"), store.db[:clinics].where(demo: true).empty? ? "" : "#{Handrail::HeronQuay.sign_ins}\n")
+rescue Sequel::DatabaseConnectionError => e
+  abort "Handrail can not start: the database does not answer (#{e.message.lines.first.strip}). Look at DATABASE_URL, or run bin/stop and bin/start."
+rescue Sequel::DatabaseError => e
+  abort "Handrail can not start: the database could not be brought up to date (#{e.message.lines.first.strip})."
+end

@@ -1,0 +1,46 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Measuring
+    # What a tape laid at the wrong level would do: the wearer's own profile, read a little higher or lower than the mark.
+    class LevelDoubt
+      # the misplacement considered, in mm
+      STEP = 10
+
+      # profile - Anatomy::Profile of this wearer; site - an Anatomy::Site with a level; value - the Repeats read there.
+      def initialize(profile, site, value)
+        @profile = profile
+        @site = site
+        @value = value
+      end
+
+      # Change of the reading in mm when the tape lies STEP lower (Float).
+      def lower = @profile.error(@site.level.mm.to_f, -STEP)
+      def higher = @profile.error(@site.level.mm.to_f, STEP)
+
+      # The readings that the same leg would give, in mm: [lower, higher]
+      def readings = [lower, higher].map { |error| @value.mm.to_f + error }
+
+      # One sentence, or nil where a centimetre makes less than 2 mm. chart - to say which size the misread girth would name.
+      def sentence(part)
+        error, direction = [[lower, "lower"], [higher, "higher"]].max_by { |amount, _| amount.abs }
+        return if error.abs < 2
+
+        said = "1 cm #{direction} on this leg reads #{error.abs.round} mm #{error.positive? ? 'more' : 'less'}"
+        other = named(part, @value.mm.to_f + error)
+        return "#{said}." if other.nil?
+
+        "#{said}, and that would be #{other}. Find the mark again before you read."
+      end
+
+      private
+
+      # the size that a misread girth would name, when it is another one
+      def named(part, mm)
+        demand = part.demands.find { |d| d.site == @site.key } or return
+        here, there = [@value.mm, mm].map { |x| part.named(demand, x).map(&:name) }
+        (there - here).last unless there.empty? || here == there
+      end
+    end
+  end
+end

@@ -1,0 +1,67 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Entries
+      # Orders and the questions asked before anything is measured.
+      module Orders
+        class << self
+          # Writes a prescription, opens a fitting for it and plans its first visit.
+          # form - Hash: "side", "prescriber", "prescribed_on", "product_id", "fields" => { key => text }; planned_for - a Time or nil.
+          # Returns the first Visit. Raises Faults with every field that can not be taken.
+          def create(clinic, account, patient, form, planned_for: nil)
+            family = Families::Shelf.fetch(form["family"])
+            product = Product.where(clinic_id: clinic.id, id: form["product_id"].to_i, family: family.key, offered: true).first
+            faults = faults(clinic, family, product, patient, form)
+            raise Faults, faults if faults.any?
+
+            Store.as(account.id) { write(clinic, account, patient, family, product, form, planned_for) }
+          end
+
+          # Identity and cautions, asked at the start of a visit. stops, care - keys ticked.
+          def ask(ledger, record, identity:, stops: [], care: [], note: nil)
+            raise Unacceptable.new("identity", "Ask for name and date of birth, and compare them with this record.") unless identity
+
+            stops &= record.family.stop_signs.map(&:key)
+            care &= record.family.care_prompts.map(&:key)
+            ledger.write("safety") do |owner|
+              Store.db[:safety_questions].insert(**owner, identity: true, stops: Store.json(stops), care: Store.json(care),
+                                                          note: Entries.optional(note))
+              stops.empty? ? "identity confirmed, cautions asked#{", #{care.size} to take care of" if care.any?}" : "stop sign: do not fit, refer"
+            end
+          end
+
+          private
+
+          def faults(clinic, family, product, patient, form)
+            faults = {}
+            faults["product_id"] = "Choose a product." unless product
+            faults["side"] = "Choose a side." if family.sides.any? && !family.sides.include?(form["side"])
+            faults["patient"] = "A #{family.name.downcase} is for #{family.species.join(' or ')}." unless family.species.include?(patient.species)
+            faults["prescriber"] = "Write who prescribed it." if form["prescriber"].to_s.strip.empty?
+            date = date(form["prescribed_on"])
+            faults["prescribed_on"] = "Write the date like 2026-11-24." unless date
+            faults["prescribed_on"] = "A prescription can not be dated after today." if date && date > clinic.today
+            family.fields.each { |field| (fault = field.fault(form.dig("fields", field.key))) && faults["fields[#{field.key}]"] = fault }
+            faults
+          end
+
+          def date(text)
+            Date.iso8601(text.to_s)
+          rescue Date::Error
+            nil
+          end
+
+          def write(clinic, account, patient, family, product, form, planned_for)
+            owner = { clinic_id: clinic.id, patient_id: patient.id, by: account.id, at: Store.now }
+            fields = family.fields.to_h { |field| [field.key, form.dig("fields", field.key).to_s.strip] }.reject { |_, text| text.empty? }
+            prescription = Prescription.create(**owner, family: family.key, side: form["side"], fields: Store.json(fields),
+                                                        prescriber: form["prescriber"].strip, prescribed_on: date(form["prescribed_on"]))
+            fitting = Fitting.create(**owner, prescription_id: prescription.id, product_id: product.id)
+            Visit.create(clinic_id: clinic.id, fitting_id: fitting.id, purpose: "first", planned_for: planned_for)
+          end
+        end
+      end
+    end
+  end
+end

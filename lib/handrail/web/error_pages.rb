@@ -1,0 +1,46 @@
+# frozen_string_literal: true
+
+require "tilt"
+require "tilt/erubi"
+
+module Handrail
+  module Web
+    # What goes wrong outside a page: the same look, what happened, what was kept, what to do next.
+    class ErrorPages
+      PAGES = {
+        403 => ["This page has grown old", "Nothing was saved. The page was open longer than the sign-in it belongs to.", "Go back, load the page again, and send it once more. What you typed is kept in this browser."],
+        404 => ["There is nothing here", "The address may be old, or it belongs to another clinic.", "Go to the board, or find the patient by name."],
+        500 => ["Something broke on our side", "What was saved before is safe. The last thing you sent may not have been saved.", "Go back and send it once more. If it breaks again, tell whoever looks after Handrail the time."],
+        503 => ["The database does not answer", "What was saved before is safe. The last thing you sent was not saved.", "Wait a moment, go back, and send it once more. What you typed is kept in this browser."]
+      }.freeze
+
+      def initialize(app) = @app = app
+
+      def call(env)
+        @app.call(env)
+      rescue Sequel::DatabaseConnectionError, Sequel::DatabaseDisconnectError, Sequel::PoolTimeout => e
+        report(env, e)
+        ErrorPages.page(503)
+      rescue StandardError => e
+        report(env, e)
+        ErrorPages.page(500)
+      end
+
+      # A whole response for a status.
+      def self.page(status)
+        title, happened, next_step = PAGES.fetch(status)
+        body = template.render(Object.new, status: status, title: title, happened: happened, next_step: next_step)
+        [status, { "content-type" => "text/html;charset=utf-8" }, [body]]
+      end
+
+      def self.template = @template ||= Tilt::ErubiTemplate.new(File.join(VIEWS, "shared", "error.erb"), escape_html: true)
+
+      private
+
+      def report(env, error)
+        env["rack.errors"]&.puts("#{Time.now.utc.iso8601} #{env['REQUEST_METHOD']} #{env['PATH_INFO']}: #{error.class}: #{error.message.lines.first}",
+                                 error.backtrace&.first(8))
+      end
+    end
+  end
+end

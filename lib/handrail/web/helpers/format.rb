@@ -1,0 +1,53 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Web
+    module Helpers
+      # How things are written: dates, times, lengths, counts.
+      module Format
+        NUMBERS = %w[no one two three four five six seven eight nine ten eleven twelve].freeze
+
+        # 24 Nov 2026
+        def date(value) = local(value).strftime("%-d %b %Y")
+
+        # Tuesday 24 Nov 2026
+        def long_date(value) = local(value).strftime("%A %-d %b %Y")
+
+        # 09:05, where the clinic is
+        def clock(time) = local(time).strftime("%H:%M")
+
+        def local(value) = value.is_a?(Time) ? clinic.zone.to_local(value.getutc) : value
+
+        def mm(number) = Quantity::Length.mm(number.to_r)
+
+        # A stored row's length on the tape it was read from.
+        def reading(row) = mm(row[:value_mm]).to_s(Quantity::Tape[row[:tape]])
+
+        # Small distances in mm.
+        def small(number) = "#{format('%g', number.to_f.round(1))} mm"
+
+        def count(number, one, many = "#{one}s") = "#{NUMBERS[number] || number} #{number == 1 ? one : many}"
+
+        # 1st, 2nd, 3rd, 4th
+        def ordinal(number) = "#{number}#{{ 1 => 'st', 2 => 'nd', 3 => 'rd' }.fetch(number % 100 / 10 == 1 ? 0 : number % 10, 'th')}"
+
+        def capital(text) = text.empty? ? text : "#{text[0].upcase}#{text[1..]}"
+
+        # in 3 days, 23 days ago, today
+        def days_from_today(day)
+          days = (day - today).to_i
+          return "today" if days.zero?
+
+          days.positive? ? "in #{count(days, 'day')}" : "#{count(-days, 'day')} ago"
+        end
+
+        def percent(probability)
+          return "over 99" if probability > 0.995
+
+          hundredths = (probability * 100).round
+          hundredths < 1 ? "under 1" : hundredths.to_s
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,87 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Web
+    module Stages
+      # Handing over and rechecking.
+      module Finishing
+        def self.registered(app)
+          app.get("/:id/hand-over") do
+            clinical!
+            stage(:hand_over, record!)
+          end
+
+          app.post("/:id/hand-over") do
+            enter(:hand_over) do |ledger, record|
+              Store::Entries::Handing.hand_over(ledger, record, start_hours: params["start_hours"], signed_name: params["signed_name"], signature: params["signature"])
+              stage_path(record.visit.id, :hand_over)
+            end
+          end
+
+          app.post("/:id/override") do
+            enter(:hand_over) do |ledger, record|
+              Store::Entries::Handing.override(ledger, record, reason: params["reason"])
+              nil
+            end
+          end
+
+          # in large type, for the wearer
+          app.get("/:id/sheet") do
+            clinical!
+            erb :"visits/sheet", layout: :print, locals: { record: record! }
+          end
+
+          app.get("/:id/recheck") do
+            clinical!
+            record = record!
+            next redirect(stage_path(record.visits.last.id, :recheck)) if record.visit.first? && record.visits.size > 1
+
+            stage(:recheck, record)
+          end
+
+          app.post("/:id/answers") do
+            enter(:recheck) do |ledger, record|
+              Store::Entries::Handing.answer(ledger, record, params["field"], params["answer"])
+              nil
+            end
+          end
+
+          app.post("/:id/close") do
+            enter(:recheck) do |ledger, record|
+              Store::Entries::Handing.close_recheck(ledger, record)
+              "/visits/#{record.visit.id}/record"
+            end
+          end
+
+          # on a closed visit: a new row that names the old one
+          app.post("/:id/corrections") do
+            clinical!
+            record = record!
+            correct(ledger(record), record)
+            redirect "/visits/#{record.visit.id}/record", 303
+          rescue Store::Unacceptable => e
+            status 422
+            erb :"visits/record", locals: { record: record, fault: e, values: params }
+          rescue Store::Stale
+            status 409
+            fault = Store::Unacceptable.new("visit", "Someone else corrected this meanwhile. Their correction is shown here; what you typed is kept below.")
+            erb :"visits/record", locals: { record: record!, fault: fault, values: params }
+          end
+
+          app.helpers do
+            def correct(ledger, record)
+              if params["check"]
+                Store::Entries::Fit.check(ledger, record, params["check"], outcome: params["outcome"], typed: params["value"], corrects: params["corrects"], why: params["why"],
+                                                                           entry_key: params["entry_key"])
+              else
+                row = found(record.rows(:readings).find { |r| r[:id] == params["corrects"].to_i })
+                Store::Entries::Readings.take(ledger, record, site: row[:site], side: row[:side], posture: row[:posture], tension: row[:tension], typed: params["value"],
+                                                              unit: row[:unit], corrects: row[:id], why: params["why"], entry_key: params["entry_key"])
+              end
+            end
+          end
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,94 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Web
+    # A visit, stage by stage. Each stage is one fragment (#bench), so that htmx can put a new one in its place after every entry.
+    class Visits < Base
+      register Stages::Ordering, Stages::Measuring, Stages::Fitting, Stages::Finishing
+
+      get "/:id" do
+        record = record!
+        redirect(record.visit.closed? ? "/visits/#{record.visit.id}/record" : stage_path(record.visit.id, NextStep.new(record).stage))
+      end
+
+      # the visit as it was written, with corrections and notes
+      get "/:id/record" do
+        clinical!
+        erb :"visits/record", locals: { record: record!, fault: nil, values: {} }
+      end
+
+      post "/:id/notes" do
+        clinical!
+        record = record!
+        Store::Entries::Handing.note(ledger(record), params["text"])
+        redirect "/visits/#{record.visit.id}/record", 303
+      rescue Store::Unacceptable => e
+        status 422
+        erb :"visits/record", locals: { record: record, fault: e, values: params }
+      end
+
+      get "/:id/trail" do
+        senior!
+        record = record!
+        rows = Store::Trail.of_visit(record)
+        erb :"visits/trail", locals: { record: record, rows: rows }
+      end
+
+      # the front desk books too
+      post "/:id/book" do
+        record = record!
+        time = Time.strptime("#{params['day']} #{params['time']}", "%Y-%m-%d %H:%M")
+        at = clinic.zone.local_to_utc(Time.utc(time.year, time.month, time.day, time.hour, time.min))
+        Store::Entries::Handing.book(ledger(record), record, at)
+        redirect params["back"].to_s.match?(%r{\A/[a-z0-9/-]*\z}) ? params["back"] : "/", 303
+      rescue ArgumentError
+        status 422
+        erb :"visits/book", locals: { record: record, fault: "Write the day like 2026-11-24 and the time like 09:40." }
+      end
+
+      get "/:id/book" do
+        erb :"visits/book", locals: { record: record!, fault: nil }
+      end
+
+      helpers do
+        def record! = found(Store::VisitRecord.find(clinic, Integer(params["id"], 10, exception: false)))
+
+        def ledger(record)
+          Store::Ledger.new(record.visit, account, seen: Integer(params["seen"].to_s, 10, exception: false), page: page_key)
+        end
+
+        # Shows a stage. extra - what went wrong or what was typed.
+        def stage(name, record, **extra)
+          view = StagePage.new(record, name, params, account, **extra)
+          locals = { record: record, view: view }
+          return part(:"visits/bench", **locals) if fragment?
+
+          erb :"visits/stage", locals: locals
+        end
+
+        # Carries out an entry, then shows the stage as it now stands; what could not be taken is shown with everything that was typed.
+        def enter(name)
+          clinical!
+          record = record!
+          result = yield ledger(record), record
+          return go(result) if result.is_a?(String)
+
+          fragment? ? stage(name, record!, saved: true, shown: result) : redirect("#{stage_path(record.visit.id, name)}#{result.is_a?(Hash) ? "?#{query(result)}" : ''}", 303)
+        rescue Store::Unacceptable => e
+          again(name, 422, fault: e)
+        rescue Store::Stale => e
+          again(name, 409, stale: e)
+        rescue Store::Refused => e
+          again(name, 422, refused: e)
+        rescue Store::Closed => e
+          again(name, 409, fault: Store::Unacceptable.new("visit", e.message))
+        end
+
+        def again(name, code, **what)
+          status code
+          stage(name, record!, **what)
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,3 @@
+document.addEventListener("click", (event) => {
+  if (event.target.closest("[data-print]")) window.print();
+});
