@@ -99,7 +99,7 @@ module Handrail
           taught("Pavel Brandt", unaided: false, note: "His daughter closes the thigh strap; she comes on Friday.")
         end
         at(visit, -18, "11:50", :ruth) do
-          write { |ledger, record| ENTRIES::Handing.override(ledger, record, reason: "Daughter puts it on with him; teach-back with her on Friday.") }
+          write { |ledger, record| ENTRIES::Handing.override(ledger, reason: "Daughter puts it on with him; teach-back with her on Friday.") }
           handed_over
         end
         early = recheck(visit)
@@ -172,28 +172,28 @@ module Handrail
       end
 
       def chosen(size, serial:)
-        write { |ledger, record| ENTRIES::Sizes.choose(ledger, record, size, why: "held against the leg") }
-        write { |ledger, record| ENTRIES::Sizes.issue(ledger, record, serial: serial, lot: nil) }
+        write { |ledger, record| ENTRIES::Sizes.choose(ledger, size, why: "held against the leg") }
+        write { |ledger, record| ENTRIES::Sizes.issue(ledger, serial: serial, lot: nil) }
       end
 
-      def applied = write { |_, record| record.applying.steps.map(&:key) }.each { |key| write { |l, r| ENTRIES::Fit.step(l, r, key) } }
+      def applied = write { |_, record| record.applying.steps.map(&:key) }.each { |key| write { |l, r| ENTRIES::Fit.step(l, key) } }
 
-      def check(key, typed = nil) = write { |l, r| ENTRIES::Fit.check(l, r, key, typed: typed, outcome: "good") }
+      def check(key, typed = nil) = write { |l, r| ENTRIES::Fit.check(l, key, typed: typed, outcome: "good") }
 
       def looked_at(except: [])
         write { |_, record| record.checks.sort_by { |c| c.final ? 1 : 0 } }.reject { |c| except.include?(c.key) }
                                                                            .each { |c| check(c.key, c.measured? ? "3 mm" : nil) }
       end
 
-      def change(problem, remedy, note) = write { |l, r| ENTRIES::Fit.change(l, r, problem, remedy, note: note) }
+      def change(problem, remedy, note) = write { |l, r| ENTRIES::Fit.change(l, problem, remedy, note: note) }
       def settings(**marks) = marks.each { |key, text| write { |l, r| ENTRIES::Fit.setting(l, r, key.to_s, text) } }
 
       def taught(who, unaided: true, mistakes: [], note: nil)
-        write { |l, r| ENTRIES::Teaching.show(l, r, who: who, unaided: unaided, shown: r.family.tasks.map(&:key), mistakes: mistakes, note: note) }
+        write { |l, r| ENTRIES::Teaching.show(l, who: who, unaided: unaided, shown: r.family.tasks.map(&:key), mistakes: mistakes, note: note) }
       end
 
       def handed_over
-        write { |l, r| ENTRIES::Handing.hand_over(l, r, start_hours: r.family.wear["start_hours"], signed_name: r.patient.name, signature: SIGNATURE) }
+        write { |l, r| ENTRIES::Handing.hand_over(l, start_hours: r.family.wear["start_hours"], signed_name: r.patient.name, signature: SIGNATURE) }
       end
 
       def fitted(visit, days, clock, who, size:, **readings)
@@ -210,7 +210,7 @@ module Handrail
       def book(visit, days, clock)
         Store.at(house.time([days - 3, -1].min, "16:00")) do
           ENTRIES::Handing.book(Store::Ledger.new(visit, house.staff[:effie]), Store::VisitRecord.find(house.clinic, visit.id),
-                                house.time(days, clock))
+                                day: (house.today + days).iso8601, time: clock)
         end
       end
 
@@ -221,7 +221,7 @@ module Handrail
           write { |l, r| ENTRIES::Handing.answer(l, r, "hours_worn", "6") }
           write { |l, r| ENTRIES::Handing.answer(l, r, "worn_parts", "good") }
           looked_at
-          write { |l, r| ENTRIES::Handing.close_recheck(l, r) }
+          write { |l, r| ENTRIES::Handing.close_recheck(l) }
         end
       end
 

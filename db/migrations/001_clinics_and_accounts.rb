@@ -12,7 +12,7 @@ Sequel.migration do
       TrueClass :bedside_routine, null: false, default: true
       TrueClass :demo, null: false, default: false
       column :demo_loaded_at, :timestamptz
-      constraint(:name_said) { length(trim(name)).positive? }
+      constraint(:name_said, "length(trim(coalesce(name, ''))) > 0")
     end
 
     create_table(:accounts) do

@@ -17,10 +17,10 @@ Sequel.migration do
       String :note
       Integer :version, null: false, default: 0
       check species: %w[human dog]
-      constraint(:animal_has_owner, "species = 'human' OR length(trim(owner_name)) > 0")
-      constraint(:human_has_family_name, "species <> 'human' OR length(trim(family_name)) > 0")
-      constraint(:given_name_said, "length(trim(given_name)) > 0")
-      constraint(:record_number_said, "length(trim(record_number)) > 0")
+      constraint(:animal_has_owner, "species = 'human' OR length(trim(coalesce(owner_name, ''))) > 0")
+      constraint(:human_has_family_name, "species <> 'human' OR length(trim(coalesce(family_name, ''))) > 0")
+      constraint(:given_name_said, "length(trim(coalesce(given_name, ''))) > 0")
+      constraint(:record_number_said, "length(trim(coalesce(record_number, ''))) > 0")
       constraint(:born_on_likely, "born_on BETWEEN DATE '1900-01-01' AND DATE '2100-01-01'")
       unique %i[clinic_id record_number]
     end

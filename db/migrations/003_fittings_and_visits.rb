@@ -14,8 +14,8 @@ Sequel.migration do
       Date :prescribed_on, null: false
       column :at, :timestamptz, null: false, default: Sequel::CURRENT_TIMESTAMP
       foreign_key :by, :accounts, type: :Bignum, null: false
-      check side: ["left", "right", nil]
-      constraint(:prescriber_said, "length(trim(prescriber)) > 0")
+      check side: %w[left right]
+      constraint(:prescriber_said, "length(trim(coalesce(prescriber, ''))) > 0")
     end
 
     schema.owned(self, :fittings, parents: { patient_id: :patients, prescription_id: :prescriptions, product_id: :products }) do

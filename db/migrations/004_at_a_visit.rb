@@ -30,7 +30,7 @@ Sequel.migration do
       foreign_key :struck_by, :accounts, type: :Bignum
       String :strike_reason
       String :correction_reason
-      check side: ["left", "right", nil]
+      check side: %w[left right]
       constraint(:value_positive, "value_mm > 0")
       constraint(:struck_with_reason, "(struck_at IS NULL) = (strike_reason IS NULL) AND (struck_at IS NULL) = (struck_by IS NULL)")
       constraint(:corrected_with_reason, "(corrects_id IS NULL) = (correction_reason IS NULL)")
@@ -46,7 +46,7 @@ Sequel.migration do
       String :reason, null: false, text: true
       String :why_different
       column :configuration, :jsonb, null: false
-      constraint(:other_size_has_reason, "advised IS NOT DISTINCT FROM chosen OR length(trim(why_different)) > 0")
+      constraint(:other_size_has_reason, "advised IS NOT DISTINCT FROM chosen OR length(trim(coalesce(why_different, ''))) > 0")
       constraint(:probability_in_range, "probability BETWEEN 0 AND 1")
     end
 
@@ -55,7 +55,7 @@ Sequel.migration do
       String :serial
       String :lot
       column :configuration, :jsonb, null: false
-      constraint(:traceable, "length(trim(serial)) > 0 OR length(trim(lot)) > 0")
+      constraint(:traceable, "length(trim(coalesce(serial, ''))) > 0 OR length(trim(coalesce(lot, ''))) > 0")
     end
 
     schema.at_visit(self, :steps_done) do
@@ -106,14 +106,14 @@ Sequel.migration do
       column :shown, :jsonb, null: false
       column :mistakes, :jsonb, null: false
       String :note
-      constraint(:who_said, "length(trim(who)) > 0")
+      constraint(:who_said, "length(trim(coalesce(who, ''))) > 0")
     end
 
     schema.at_visit(self, :overrides) do
       String :gate, null: false
       column :blocks, :jsonb, null: false
       String :reason, null: false
-      constraint(:reason_said, "length(trim(reason)) >= 5")
+      constraint(:reason_said, "length(trim(coalesce(reason, ''))) >= 5")
     end
 
     schema.at_visit(self, :hand_overs, parents: { fitting_id: :fittings, issued_device_id: :issued_devices }) do
@@ -121,14 +121,14 @@ Sequel.migration do
       String :signed_name, null: false
       String :signature, text: true
       unique :fitting_id
-      constraint(:signed, "length(trim(signed_name)) > 0")
+      constraint(:signed, "length(trim(coalesce(signed_name, ''))) > 0")
       constraint(:signature_is_a_path, "signature ~ '^[ML0-9. ]*$'")
     end
 
     # said afterwards; the visit itself stays as it was
     schema.at_visit(self, :visit_notes, closed: false) do
       String :text, null: false, text: true
-      constraint(:text_said, "length(trim(text)) > 0")
+      constraint(:text_said, "length(trim(coalesce(text, ''))) > 0")
     end
     run "CREATE TRIGGER append_only BEFORE UPDATE OR DELETE ON visit_notes FOR EACH ROW EXECUTE FUNCTION refuse_change()"
     run "CREATE TRIGGER append_only BEFORE UPDATE OR DELETE ON overrides FOR EACH ROW EXECUTE FUNCTION refuse_change()"

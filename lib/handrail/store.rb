@@ -24,7 +24,7 @@ module Handrail
       attr_reader :blocks
 
       def initialize(blocks)
-        @blocks = Array(blocks)
+        @blocks = blocks.is_a?(Array) ? blocks : [blocks]
         super(@blocks.map(&:sentence).join(" "))
       end
     end

@@ -2,8 +2,8 @@
 
 module Handrail
   module Store
-    # Everything that can be written, one action a method, grouped by subject. Each takes a Ledger (who writes, and what they had seen) and
-    # the VisitRecord as it stands; each asks the core whether it may be.
+    # Everything that can be written, one action a method, grouped by subject. Each takes a Ledger (who writes, and what they had seen)
+    # and the VisitRecord; each asks the core whether it may be, on the record as it stands when the visit is locked.
     module Entries
       # The form's text, or a refusal that names the field.
       def self.said(text, field, sentence)

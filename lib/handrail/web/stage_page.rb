@@ -120,7 +120,7 @@ module Handrail
       private
 
       def done?(stage)
-        return stage != :recheck && (stage != :measure || record.usable_readings.any?) if record.recheck?
+        return { order: !record.safety.nil?, measure: record.usable_readings.any?, recheck: record.visit.closed? }.fetch(stage, true) if record.recheck?
 
         record.progress.done?(stage)
       end
@@ -177,10 +177,14 @@ module Handrail
 
       def strap_state(strap)
         steps = record.applying.steps.select { |s| s.strap == strap.key }
-        return :active if steps.include?(step) || moved?(strap)
+        return :active if moved?(strap) || (steps.include?(step) && !worn?)
+        return :done if worn?
 
         steps.any? { |s| record.applying.done?(s) } ? :done : :waiting
       end
+
+      # at a recheck the wearer comes in it
+      def worn? = record.recheck? && record.applying.done.empty?
 
       # a strap that the last change touched, while its checks are still open
       def moved?(strap)

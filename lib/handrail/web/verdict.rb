@@ -63,7 +63,7 @@ module Handrail
         return missing if @match.verdict == :unusable
         return [] if @match.verdict == :fits
 
-        @match.sentences.first(2).map { |text| Note[state: :look_again, text: text] }
+        [Note[state: :look_again, text: @match.sentences.first(2).join(" ")]]
       end
 
       # another posture or tension is there, and can not stand in

@@ -37,13 +37,15 @@ module Handrail
       # the front desk books too
       post "/:id/book" do
         record = record!
-        time = Time.strptime("#{params['day']} #{params['time']}", "%Y-%m-%d %H:%M")
-        at = clinic.zone.local_to_utc(Time.utc(time.year, time.month, time.day, time.hour, time.min))
-        Store::Entries::Handing.book(ledger(record), record, at)
+        Store::Entries::Handing.book(ledger(record), record, day: params["day"], time: params["time"])
         redirect params["back"].to_s.match?(%r{\A/[a-z0-9/-]*\z}) ? params["back"] : "/", 303
-      rescue ArgumentError
+      rescue Store::Unacceptable, Store::Closed => e
         status 422
-        erb :"visits/book", locals: { record: record, fault: "Write the day like 2026-11-24 and the time like 09:40." }
+        erb :"visits/book", locals: { record: record, fault: e.message }
+      rescue Store::Stale => e
+        status 409
+        said = e.events.map { |event| "#{record.name_of(event.by)}: #{event.said}" }.join("; ")
+        erb :"visits/book", locals: { record: record!, fault: "This changed while your page was open: #{said}. Yours is still below; send it again if it holds." }
       end
 
       get "/:id/book" do

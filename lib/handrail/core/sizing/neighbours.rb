@@ -4,7 +4,11 @@ module Handrail
   module Sizing
     # What the sizes next to the chosen one would mean for this wearer.
     module Neighbours
-      # Sentences for a part of a match: the smaller neighbour, then the larger one, held against the reading that lies nearest its band.
+      # beyond this a neighbour is no question any more, in mm
+      FAR = 20
+
+      # Sentences for a part of a match: the smaller neighbour, then the larger one, each held against the reading that lies furthest
+      # outside its bands; a neighbour further off than FAR is left out.
       def self.sentences(part)
         return [] unless part.size
 
@@ -21,10 +25,12 @@ module Handrail
 
         off = band.outside(value.mm)
         edge = Quantity::Length.mm(step.negative? ? band.max : band.min).plain(band.unit)
-        where = Sizing.site_name(band.site)
-        return "#{size} would hold this #{where} too." if off.zero?
+        return "#{size} would hold these readings too." if off.zero?
+        return if off > FAR
 
-        "#{size} #{step.negative? ? 'ends' : 'begins'} at #{edge}: #{format('%g', off.round(1).to_f)} mm too #{step.negative? ? 'small' : 'large'} at the #{where}, it would #{means}."
+        where = part.part.demands.one? ? "" : " at the #{Sizing.site_name(band.site)}"
+        "#{size} #{step.negative? ? 'ends' : 'begins'} at #{edge}: #{format('%g', off.round(1).to_f)} mm too " \
+          "#{step.negative? ? 'small' : 'large'}#{where}, it would #{means}."
       end
       private_class_method :sentence
     end

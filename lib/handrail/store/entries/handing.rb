@@ -9,13 +9,13 @@ module Handrail
           # Hands the device over, closes the visit and plans the first recheck.
           # signature - the drawn strokes as an SVG path ("M 1 2 L 3 4"), or nil when a name stands for it.
           # Raises Refused with every reason while something stands in the way.
-          def hand_over(ledger, record, start_hours:, signed_name:, signature: nil)
-            raise Refused, blocks(record) if blocks(record).any?
-
+          def hand_over(ledger, start_hours:, signed_name:, signature: nil)
             name = Entries.said(signed_name, "signed_name", "Write the name of the person who signs.")
             hours = Entries.said(start_hours, "start_hours", "Write how long it is worn at first, for example 2 to 3 hours.")
             path = signature_path(signature)
-            ledger.write("hand_over", watch: [//]) do |owner|
+            ledger.write("hand_over", watch: [//]) do |owner, record|
+              raise Refused, blocks(record) if blocks(record).any?
+
               Store.db[:hand_overs].insert(**owner, fitting_id: record.fitting.id, issued_device_id: record.device[:id], start_hours: hours,
                                                     signed_name: name, signature: path)
               plan(record, Followup::Plan.next(record.family.recheck_plan, handed_over: record.clinic.today))
@@ -33,21 +33,14 @@ module Handrail
           end
 
           # A senior lets a hand-over go on. The reason is shown for ever.
-          def override(ledger, record, reason:)
+          def override(ledger, reason:)
             raise Refused, block("role", "Only a senior can let this go on.") unless ledger.account.senior?
-
-            standing = record.progress.blocks(:hand_over)
-            raise Unacceptable.new("reason", "Nothing stands in the way; there is nothing to let pass.") if standing.empty?
-
-            if standing.any? { |b| b.key == "stop" }
-              raise Refused, block("stop", "A stop sign can not be overridden: do not fit, refer to the prescriber.", :order)
-            end
 
             reason = Entries.said(reason, "reason", "Write the reason; it is shown for ever.")
             raise Unacceptable.new("reason", "Write the reason in a few words; it is shown for ever.") if reason.length < 5
 
-            ledger.write("override", watch: [//]) do |owner|
-              Store.db[:overrides].insert(**owner, gate: "hand_over", blocks: Store.json(standing.map(&:sentence)), reason: reason)
+            ledger.write("override", watch: [//]) do |owner, record|
+              Store.db[:overrides].insert(**owner, gate: "hand_over", blocks: Store.json(passable(record).map(&:sentence)), reason: reason)
               "senior's word: #{reason}"
             end
           end
@@ -66,21 +59,22 @@ module Handrail
           end
 
           # Closes a recheck and plans the next. Raises Refused.
-          def close_recheck(ledger, record)
-            blocks = record.closing_blocks
-            raise Refused, blocks if blocks.any?
+          def close_recheck(ledger)
+            ledger.write("close", watch: [//]) do |owner, record|
+              blocks = record.closing_blocks
+              raise Refused, blocks if blocks.any?
 
-            ledger.write("close", watch: [//]) do |owner|
               close(owner)
               plan(record, next_after(record))
               "recheck closed"
             end
           end
 
-          # Books a planned visit for a time, or moves it. on - a Time.
-          def book(ledger, record, on)
+          # Books a planned visit, or moves it. day, time - as typed, where the clinic is.
+          def book(ledger, record, day:, time:)
             raise Closed if record.visit.closed?
 
+            on = moment(record.clinic, day, time)
             ledger.write("booking", opens: false) do |owner|
               Visit.where(id: owner[:visit_id]).update(planned_for: on)
               "booked for #{record.clinic.zone.to_local(on.getutc).strftime('%-d %b %Y, %H:%M')}"
@@ -97,6 +91,27 @@ module Handrail
           end
 
           private
+
+          # what a senior's word would let pass; a stop sign never passes
+          def passable(record)
+            standing = record.progress.blocks(:hand_over)
+            raise Unacceptable.new("reason", "Nothing stands in the way; there is nothing to let pass.") if standing.empty?
+            return standing if standing.none? { |b| b.key == "stop" }
+
+            raise Refused, block("stop", "A stop sign can not be overridden: do not fit, refer to the prescriber.", :order)
+          end
+
+          def moment(clinic, day, time)
+            date = Quantity::Day.read(day)
+            hour, minute = time.to_s.strip.match(/\A([01]?\d|2[0-3])[:.]([0-5]\d)\z/)&.captures&.map(&:to_i)
+            raise Unacceptable.new("time", "“#{time}” is no time of day. Write it like 09:40.") unless hour
+
+            clinic.zone.local_to_utc(Time.utc(date.year, date.month, date.day, hour, minute))
+          rescue Quantity::Day::Unreadable => e
+            raise Unacceptable.new("day", e.message)
+          rescue TZInfo::PeriodNotFound
+            raise Unacceptable.new("time", "The clocks go forward over that hour: choose another time.")
+          end
 
           def signature_path(path)
             path = path.to_s.strip

@@ -39,24 +39,22 @@ module Handrail
             faults["side"] = "Choose a side." if family.sides.any? && !family.sides.include?(form["side"])
             faults["patient"] = "A #{family.name.downcase} is for #{family.species.join(' or ')}." unless family.species.include?(patient.species)
             faults["prescriber"] = "Write who prescribed it." if form["prescriber"].to_s.strip.empty?
-            date = date(form["prescribed_on"])
-            faults["prescribed_on"] = "Write the date like 2026-11-24." unless date
-            faults["prescribed_on"] = "A prescription can not be dated after today." if date && date > clinic.today
+            faults["prescribed_on"] = prescribed(form["prescribed_on"], clinic.today)
             family.fields.each { |field| (fault = field.fault(form.dig("fields", field.key))) && faults["fields[#{field.key}]"] = fault }
-            faults
+            faults.compact
           end
 
-          def date(text)
-            Date.iso8601(text.to_s)
-          rescue Date::Error
-            nil
+          def prescribed(text, today)
+            "A prescription can not be dated after today." if Quantity::Day.read(text) > today
+          rescue Quantity::Day::Unreadable => e
+            e.message
           end
 
           def write(clinic, account, patient, family, product, form, planned_for)
             owner = { clinic_id: clinic.id, patient_id: patient.id, by: account.id, at: Store.now }
             fields = family.fields.to_h { |field| [field.key, form.dig("fields", field.key).to_s.strip] }.reject { |_, text| text.empty? }
             prescription = Prescription.create(**owner, family: family.key, side: form["side"], fields: Store.json(fields),
-                                                        prescriber: form["prescriber"].strip, prescribed_on: date(form["prescribed_on"]))
+                                                        prescriber: form["prescriber"].strip, prescribed_on: Quantity::Day.read(form["prescribed_on"]))
             fitting = Fitting.create(**owner, prescription_id: prescription.id, product_id: product.id)
             Visit.create(clinic_id: clinic.id, fitting_id: fitting.id, purpose: "first", planned_for: planned_for)
           end

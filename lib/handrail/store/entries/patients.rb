@@ -38,7 +38,7 @@ module Handrail
             faults = faults(clinic, values)
             raise Faults, faults if faults.any?
 
-            values.merge(born_on: Date.iso8601(values[:born_on]))
+            values.merge(born_on: Quantity::Day.read(values[:born_on]))
           end
 
           def faults(clinic, values)
@@ -54,10 +54,9 @@ module Handrail
           end
 
           def born(text, today)
-            date = Date.iso8601(text.to_s)
-            "The date of birth must lie between 1900 and today." unless date.between?(Date.new(1900, 1, 1), today)
-          rescue Date::Error
-            "Write the date of birth like 1961-03-14."
+            "The date of birth must lie between 1900 and today." unless Quantity::Day.read(text).between?(Date.new(1900, 1, 1), today)
+          rescue Quantity::Day::Unreadable => e
+            e.message
           end
 
           def changes_since(patient, seen)

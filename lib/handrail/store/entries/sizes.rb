@@ -8,32 +8,27 @@ module Handrail
         class << self
           # Chooses a size of the product's chart. why - needed when it is not the one advised.
           # What was advised, on which chart revision, and why, is kept with the choice.
-          def choose(ledger, record, size, why: nil)
-            Entries.pass(record, :size)
-            match = record.match or raise Unacceptable.new("size", "This product has no size chart yet. Add one to the catalogue.")
-            known = names(record.chart)
-            raise Unacceptable.new("size", "The chart has no size “#{size}”. It has #{known.join(', ')}.") unless known.include?(size)
+          def choose(ledger, size, why: nil)
+            ledger.write("size", watch: [/\Areading:/, /\Asize\z/]) do |owner, record|
+              Entries.pass(record, :size)
+              match = record.match or raise Unacceptable.new("size", "This product has no size chart yet. Add one to the catalogue.")
+              known = names(record.chart)
+              raise Unacceptable.new("size", "The chart has no size “#{size}”. It has #{known.join(', ')}.") unless known.include?(size)
 
-            different = if size == match.size
-                          nil
-                        else
-                          Entries.said(why, "why",
-                                       "#{match.size ? "#{match.size} is advised" : 'No size is advised'}. Say why you take #{size}.")
-                        end
-            ledger.write("size", watch: [/\Areading:/, /\Asize\z/]) do |owner|
+              different = why_different(match, size, why)
               Store.db[:size_choices].insert(**owner, **choice(record, match, size), why_different: different)
               "size #{size} chosen#{", #{match.size || 'none'} was advised: #{different}" if different}"
             end
           end
 
           # Writes down which device is being fitted. One of serial and lot is needed.
-          def issue(ledger, record, serial:, lot:)
-            Entries.pass(record, :fit)
+          def issue(ledger, serial:, lot:)
             serial = Entries.optional(serial)
             lot = Entries.optional(lot)
             raise Unacceptable.new("serial", "Write the serial number or the lot: the device must be found again.") unless serial || lot
 
-            ledger.write("device") do |owner|
+            ledger.write("device") do |owner, record|
+              Entries.pass(record, :fit)
               Store.db[:issued_devices].insert(**owner, fitting_id: record.fitting.id, product_id: record.product.id, size: record.choice[:chosen],
                                                         serial: serial, lot: lot, configuration: Store.json(configuration(record)))
               "device #{[serial && "serial #{serial}", lot && "lot #{lot}"].compact.join(', ')}"
@@ -47,6 +42,12 @@ module Handrail
           end
 
           private
+
+          def why_different(match, size, why)
+            return if size == match.size
+
+            Entries.said(why, "why", "#{match.size ? "#{match.size} is advised" : 'No size is advised'}. Say why you take #{size}.")
+          end
 
           def choice(record, match, size)
             { chart_revision_id: record.revision.id, verdict: match.verdict.to_s, advised: match.size, chosen: size, probability: match.probability,

@@ -13,14 +13,14 @@ module Handrail
 
           app.post("/:id/hand-over") do
             enter(:hand_over) do |ledger, record|
-              Store::Entries::Handing.hand_over(ledger, record, start_hours: params["start_hours"], signed_name: params["signed_name"], signature: params["signature"])
+              Store::Entries::Handing.hand_over(ledger, start_hours: params["start_hours"], signed_name: params["signed_name"], signature: params["signature"])
               stage_path(record.visit.id, :hand_over)
             end
           end
 
           app.post("/:id/override") do
             enter(:hand_over) do |ledger, record|
-              Store::Entries::Handing.override(ledger, record, reason: params["reason"])
+              Store::Entries::Handing.override(ledger, reason: params["reason"])
               nil
             end
           end
@@ -48,7 +48,7 @@ module Handrail
 
           app.post("/:id/close") do
             enter(:recheck) do |ledger, record|
-              Store::Entries::Handing.close_recheck(ledger, record)
+              Store::Entries::Handing.close_recheck(ledger)
               "/visits/#{record.visit.id}/record"
             end
           end
@@ -71,7 +71,7 @@ module Handrail
           app.helpers do
             def correct(ledger, record)
               if params["check"]
-                Store::Entries::Fit.check(ledger, record, params["check"], outcome: params["outcome"], typed: params["value"], corrects: params["corrects"], why: params["why"],
+                Store::Entries::Fit.check(ledger, params["check"], outcome: params["outcome"], typed: params["value"], corrects: params["corrects"], why: params["why"],
                                                                            entry_key: params["entry_key"])
               else
                 row = found(record.rows(:readings).find { |r| r[:id] == params["corrects"].to_i })

@@ -13,14 +13,14 @@ module Handrail
 
           app.post("/:id/steps") do
             enter(:fit) do |ledger, record|
-              Store::Entries::Fit.step(ledger, record, params["step"])
+              Store::Entries::Fit.step(ledger, params["step"])
               nil
             end
           end
 
           app.post("/:id/checks") do
             enter(params["stage"] == "recheck" ? :recheck : :fit) do |ledger, record|
-              Store::Entries::Fit.check(ledger, record, params["check"], outcome: params["outcome"], typed: params["value"], note: params["note"],
+              Store::Entries::Fit.check(ledger, params["check"], outcome: params["outcome"], typed: params["value"], note: params["note"],
                                                                          entry_key: params["entry_key"])
               nil
             end
@@ -28,7 +28,7 @@ module Handrail
 
           app.post("/:id/changes") do
             enter(:fit) do |ledger, record|
-              Store::Entries::Fit.change(ledger, record, params["problem"], params["remedy"], note: params["note"])
+              Store::Entries::Fit.change(ledger, params["problem"], params["remedy"], note: params["note"])
               change = record!.changes.last
               change.goes_to == "measure" ? stage_path(record.visit.id, :measure) : nil
             end
@@ -50,7 +50,7 @@ module Handrail
 
           app.post("/:id/teach") do
             enter(:teach) do |ledger, record|
-              Store::Entries::Teaching.show(ledger, record, who: params["who"], unaided: params["unaided"] == "yes", shown: Array(params["shown"]),
+              Store::Entries::Teaching.show(ledger, who: params["who"], unaided: params["unaided"] == "yes", shown: Array(params["shown"]),
                                                             mistakes: Array(params["mistakes"]), note: params["note"])
               nil
             end

@@ -40,14 +40,14 @@ module Handrail
 
           app.post("/:id/size") do
             enter(:size) do |ledger, record|
-              Store::Entries::Sizes.choose(ledger, record, params["size"].to_s, why: params["why"])
+              Store::Entries::Sizes.choose(ledger, params["size"].to_s, why: params["why"])
               nil
             end
           end
 
           app.post("/:id/device") do
             enter(:size) do |ledger, record|
-              Store::Entries::Sizes.issue(ledger, record, serial: params["serial"], lot: params["lot"])
+              Store::Entries::Sizes.issue(ledger, serial: params["serial"], lot: params["lot"])
               stage_path(record.visit.id, :fit)
             end
           end
