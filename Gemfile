@@ -26,7 +26,7 @@ gem "sinatra", "~> 4.1"
 gem "tilt", "~> 2.4"
 
 group :test do
-  gem "axe-core-capybara", "~> 4.10"
+  gem "axe-core-api", "~> 4.10"
   gem "capybara", "~> 3.40"
   gem "cuprite", "~> 0.15"
   gem "distribution", "~> 0.8"

@@ -60,7 +60,7 @@ module Fixtures
     Entries::Readings.take(how.delete(:ledger) || ledger(visit, account), record(visit), site: site, side: side, typed: typed, unit: unit, **how)
   end
 
-  def check(visit, account, key, **seen) = Entries::Fit.check(ledger(visit, account), key, **{ outcome: "good" }, **seen)
+  def look(visit, account, key, **seen) = Entries::Fit.check(ledger(visit, account), key, **{ outcome: "good" }, **seen)
 
   # measured, sized, applied, every check good
   def fitted_visit(clinic, account)
@@ -70,7 +70,7 @@ module Fixtures
       Entries::Sizes.choose(ledger(visit, account), "M")
       Entries::Sizes.issue(ledger(visit, account), serial: "S-1", lot: nil)
       record(visit).applying.steps.each { |step| Entries::Fit.step(ledger(visit, account), step.key) }
-      record(visit).checks.sort_by { |c| c.final ? 1 : 0 }.each { |c| check(visit, account, c.key, typed: c.measured? ? "3 mm" : nil) }
+      record(visit).checks.sort_by { |c| c.final ? 1 : 0 }.each { |c| look(visit, account, c.key, typed: c.measured? ? "3 mm" : nil) }
     end
   end
 

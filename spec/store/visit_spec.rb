@@ -120,11 +120,11 @@ RSpec.describe "A visit, written and read", :rolled_back do
     end
 
     it "judges a measured check by its criterion" do
-      check(visit, account, "slip", typed: "16 mm")
+      look(visit, account, "slip", typed: "16 mm")
       expect(record(visit).checklist["slip"].state).to eq :stop
-      check(visit, account, "slip", typed: "1/4 in")
+      look(visit, account, "slip", typed: "1/4 in")
       expect(record(visit).checklist["slip"].state).to eq :good
-      expect { check(visit, account, "slip", typed: "a lot") }.to raise_error(Fixtures::Store::Unacceptable, /How far down/)
+      expect { look(visit, account, "slip", typed: "a lot") }.to raise_error(Fixtures::Store::Unacceptable, /How far down/)
     end
 
     it "hands over only after the checks, the final look and an unaided teach-back, and plans the first recheck" do
@@ -132,9 +132,9 @@ RSpec.describe "A visit, written and read", :rolled_back do
       teach(visit, account)
       Fixtures::Entries::Fit.change(ledger(visit, account), "slides_down", "wash_lotion")
       expect { hand_over(visit, account) }.to raise_error(Fixtures::Store::Refused, /Look again/)
-      check(visit, account, "slip", typed: "3 mm")
+      look(visit, account, "slip", typed: "3 mm")
       expect { hand_over(visit, account) }.to raise_error(Fixtures::Store::Refused, /Final check/)
-      check(visit, account, "final_look")
+      look(visit, account, "final_look")
       hand_over(visit, account)
       expect(record(visit).visit).to be_closed
       expect(record(visit).visits.last).to have_attributes(purpose: "recheck", due_from: clinic.today + 7, due_to: clinic.today + 14)
@@ -170,7 +170,7 @@ RSpec.describe "A visit, written and read", :rolled_back do
       ask(later, account)
       take(later, account, "35")
       record(later).family.recheck_asks.each { |ask| Fixtures::Entries::Handing.answer(ledger(later, account), record(later), ask.key, ask.choices ? ask.choices.first.key : "6") }
-      record(later).checks.each { |c| check(later, account, c.key, typed: c.measured? ? "2 mm" : nil) }
+      record(later).checks.each { |c| look(later, account, c.key, typed: c.measured? ? "2 mm" : nil) }
       change = Handrail::Followup::ChangeOfGirth.new("calf", record(later).first.repeats(CoreHelpers::CALF, "left"), record(later).repeats(CoreHelpers::CALF, "left"))
       expect([change.mm, change.real?]).to eq [-15, true]
       Fixtures::Entries::Handing.close_recheck(ledger(later, account))
@@ -183,7 +183,7 @@ RSpec.describe "A visit, written and read", :rolled_back do
       later = record(visit).visits.last
       ask(later, account)
       take(later, account, "34")
-      check(later, account, "slip", typed: "2 mm")
+      look(later, account, "slip", typed: "2 mm")
       Fixtures::Entries::Sizes.choose(ledger(later, account), "S")
       expect(record(later).checklist["slip"].state).to eq :look_again
       expect(record(later).checks.size).to eq family.checks(record(later).config).size

@@ -16,8 +16,7 @@ module Handrail
         @fault = fault
         @stale = stale
         @refused = refused
-        @saved = saved
-        @given = shown.is_a?(Hash) ? params.merge(shown) : params
+        @given = saved ? shown.to_h : params
         @typed = fault || stale ? params : {}
       end
 
@@ -103,7 +102,7 @@ module Handrail
 
       # --- fitting ---
 
-      def step = record.applying.steps.find { |s| s.key == given("step") } || record.applying.next
+      def step = record.applying.steps.find { |s| s.key == given("step") && !record.applying.done?(s) } || record.applying.next
 
       # the problem being changed: the one named, else what a failed check points to
       def problem

@@ -75,7 +75,7 @@ module Handrail
           result = yield ledger(record), record
           return go(result) if result.is_a?(String)
 
-          fragment? ? stage(name, record!, saved: true, shown: result) : redirect("#{stage_path(record.visit.id, name)}#{result.is_a?(Hash) ? "?#{query(result)}" : ''}", 303)
+          fragment? ? stage(name, record!, saved: true, shown: Hash.try_convert(result)) : redirect("#{stage_path(record.visit.id, name)}#{result.is_a?(Hash) ? "?#{query(result)}" : ''}", 303)
         rescue Store::Unacceptable => e
           again(name, 422, fault: e)
         rescue Store::Stale => e

@@ -43,7 +43,7 @@ module Handrail
 
         def label
           value = @value ? "#{Sizing.site_name(@demand.site)} #{@value.length.plain(@unit)}" : Sizing.site_name(@demand.site)
-          "#{value} on the sizes #{@bands.map { |size, band| "#{size} #{band}" }.join(', ')} #{@unit}"
+          "#{value} on the sizes #{@bands.map { |size, band| "#{size} #{band}" }.join(', ')}"
         end
 
         def x(mm) = LEFT + ((mm.to_f - @low) / (@high - @low) * (RIGHT - LEFT))

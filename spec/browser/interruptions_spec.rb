@@ -1,0 +1,93 @@
+# frozen_string_literal: true
+
+require "browser_helper"
+
+RSpec.describe "What goes wrong, and is not lost" do
+  let(:clinic) { make_clinic }
+  let(:fitter) { make_account(clinic) }
+  let(:fitting_visit) { make_visit(clinic, fitter) }
+
+  def bench
+    sign_in(fitter)
+    visit "/visits/#{fitting_visit.id}/measure"
+    expect(page.evaluate_script("document.activeElement.id")).to eq "value"
+  end
+
+  def field = page.find("#value")
+  def stored = record(fitting_visit).rows(:readings).map { |row| row[:typed] }
+
+  it "keeps a rejected entry in the field and says how to write it" do
+    bench
+    keys("36 to 37", :enter)
+    expect(page).to have_css("[role=alert]", text: "is two readings. Enter them one after the other.")
+    expect(field.value).to eq "36 to 37"
+    expect(stored).to be_empty
+  end
+
+  it "shows what a colleague wrote meanwhile, and saves on the second Enter" do
+    bench
+    take(fitting_visit, make_account(clinic), "36.2")
+    keys("36.9", :enter)
+    expect(page).to have_css("[role=alert]", text: "36.2 cm")
+    expect([field.value, stored]).to eq ["36.9", ["36.2"]]
+    page.execute_script("document.getElementById('value').focus()")
+    keys(:enter)
+    expect(page).to have_css(".sites .is-current", text: "Thigh")
+    expect(stored).to eq ["36.2", "36.9"]
+  end
+
+  it "keeps readings through a lost connection and a restart of the page, and sends each once" do
+    bench
+    network = page.driver.browser.network
+    network.offline_mode
+    keys("36.5", :enter)
+    expect(page).to have_css("#unsaved", text: /Not saved yet \(1\).*36.5 cm/m)
+    keys("36.7", :enter)
+    expect(page).to have_css("#unsaved", text: /Not saved yet \(2\)/)
+    expect(stored).to be_empty
+    network.emulate_network_conditions(offline: false)
+    visit "/visits/#{fitting_visit.id}/measure"
+    expect(page).to have_no_css("#unsaved", visible: true, wait: 10)
+    expect(stored).to eq ["36.5", "36.7"]
+    expect(page).to have_css(".sites", text: "36.6")
+    visit "/visits/#{fitting_visit.id}/measure"
+    sleep 0.5
+    expect(stored.size).to eq 2
+  end
+
+  it "keeps what was typed in an order through a reload" do
+    sign_in(fitter)
+    patient = make_patient(clinic, fitter)
+    visit "/patients/#{patient.id}/orders/new"
+    fill("#prescriber", "Dr Unfinished")
+    visit "/patients/#{patient.id}/orders/new"
+    expect(page).to have_field("prescriber", with: "Dr Unfinished")
+    expect(page).to have_content("Typed here before and not saved yet")
+  end
+
+  it "fires single keys in an empty reading field, never while text is typed" do
+    bench
+    keys("u")
+    expect(page).to have_css(".strip .unit", text: "in")
+    keys("14 3/8u")
+    expect(field.value).to eq "14 3/8u"
+    expect(page).to have_css(".strip .unit", text: "in")
+    page.execute_script("document.getElementById('value').value = ''")
+    keys("?")
+    expect(page).to have_css("dialog[open]", text: "the other unit")
+  end
+
+  it "signs by finger or mouse and keeps the strokes" do
+    fitted = fitted_visit(clinic, fitter)
+    teach(fitted, fitter)
+    sign_in(fitter)
+    visit "/visits/#{fitted.id}/hand-over"
+    box = page.evaluate_script("(({x, y}) => [x, y])(document.getElementById('pad').getBoundingClientRect())")
+    mouse = page.driver.browser.mouse
+    mouse.move(x: box[0] + 20, y: box[1] + 60).down
+    mouse.move(x: box[0] + 120, y: box[1] + 30, steps: 5).up
+    click_button "Hand over"
+    expect(page).to have_css("h1", text: "Handed over")
+    expect(record(fitted).hand_over[:signature]).to match(/\AM \d+ \d+( L \d+ \d+)+\z/)
+  end
+end

@@ -1,0 +1,160 @@
+# frozen_string_literal: true
+
+require "browser_helper"
+
+RSpec.describe "The whole job, by keyboard" do
+  let(:clinic) { make_clinic }
+  let(:fitter) { make_account(clinic) }
+
+  before { make_product(clinic) }
+
+  def current_visit = Handrail::Store::Visit.where(clinic_id: clinic.id).order(:id).last
+  def shown(title) = expect(page).to(have_css("h1", text: title))
+
+  def primary
+    tab_to(".bar .button.is-primary")
+    keys(:enter)
+  end
+
+  def new_patient
+    keys("n")
+    shown("New patient")
+    { "#given_name" => "Wilma", "#family_name" => "Quarrel", "#born_on" => "14 Mar 1961", "#record_number" => "K 1" }.each { |field, text| fill(field, text) }
+    keys(:enter)
+    shown("Wilma Quarrel")
+  end
+
+  def order
+    primary
+    shown("New order")
+    choose_chip("side", "left")
+    choose_chip("fields[compartment]", "medial")
+    fill("[name='fields[indication]']", "arthrosis, inner side")
+    fill("#prescriber", "Dr Spec")
+    tick("[name=product_id]")
+    primary
+    shown("Left knee unloader, inner side")
+    tick("[name=identity]")
+    primary
+  end
+
+  def read(text, expected)
+    expect(page.evaluate_script("document.activeElement.id")).to eq "value"
+    keys(text, :enter)
+    expect(page).to have_css(".sites .is-current", text: expected)
+  end
+
+  # the calf decides; Enter leads round the other sites and back to it
+  def measure
+    shown("Calf, 15 cm below mid patella")
+    read("36.5", "Thigh")
+    read("18 3/4 in", "Knee")
+    read("37", "Other leg")
+    read("36.9", "Calf")
+    read("36.7", "Calf")
+    expect(page).to have_css(".headline", text: /M.*in 100/)
+    primary
+  end
+
+  def size
+    shown("Why this size")
+    primary
+    fill("#serial", "K-100")
+    primary
+  end
+
+  def steps
+    shown("Open everything")
+    record(current_visit).applying.steps.each_cons(2) do |step, following|
+      shown(record(current_visit).fill(step.title))
+      keys(:space)
+      shown(record(current_visit).fill(following.title))
+    end
+    keys(:space)
+    shown("Look, feel, listen")
+  end
+
+  def answer(item, text = nil)
+    expect(page).to have_css(".checks .is-current", text: record(current_visit).fill(item.title))
+    if item.measured?
+      fill("#check-value", text || "3")
+      keys(:enter)
+    else
+      page.execute_script("document.activeElement.blur()")
+      keys("y")
+    end
+    expect(page).to have_no_css(".checks .is-current", text: record(current_visit).fill(item.title), wait: 5)
+  end
+
+  def checks
+    all = record(current_visit).checks.sort_by { |c| c.final ? 1 : 0 }
+    all.take_while { |c| c.key != "slip" }.each { |c| answer(c) }
+    answer(all.find { |c| c.key == "slip" }, "16")
+    expect(page).to have_css("h3", text: "It slides down when walking")
+    change
+    (item = record(current_visit).checklist.next) && answer(item.check) until record(current_visit).checklist.good?
+    shown("It fits")
+  end
+
+  def change
+    fill("#change-note", "up 20 mm")
+    primary
+    expect(page).to have_css(".history", text: "up 20 mm")
+  end
+
+  def teach
+    primary
+    shown("Show me")
+    page.all("[name='shown[]']").map { |box| box[:value] }.each { |key| tick("[name='shown[]'][value='#{key}']") }
+    choose_chip("unaided", "yes")
+    primary
+    expect(page).to have_css(".notes", text: "unaided, 6 of 6 tasks")
+    primary
+  end
+
+  def hand_over_by_keyboard
+    shown("Hand over")
+    expect(page).to have_content("Nothing stands in the way")
+    primary
+    shown("Handed over")
+    expect(page).to have_content("signed by Wilma Quarrel")
+  end
+
+  def recheck
+    visit "/visits/#{current_visit.id}/order"
+    tick("[name=identity]")
+    primary
+    shown("Then and now")
+    primary
+    read("35.2", "Thigh")
+    read("47", "Calf")
+    primary
+    expect(page).to have_css(".then-now", text: "more than measuring error")
+    %w[clear good].each do |value|
+      tab_to("[name=answer][value=#{value}]")
+      keys(:enter)
+      expect(page).to have_css("[aria-pressed=true][value=#{value}]")
+    end
+    (item = record(current_visit).checklist.next) && answer(item.check) until record(current_visit).checklist.good?
+    primary
+    expect(page).to have_content("It stays as it was written")
+  end
+
+  it "goes from a new patient to a closed recheck without the mouse" do
+    sign_in(fitter)
+    new_patient
+    order
+    measure
+    size
+    steps
+    checks
+    teach
+    hand_over_by_keyboard
+    recheck
+    fitting = Handrail::Store::Fitting.where(clinic_id: clinic.id).first
+    records = Handrail::Store::VisitRecord.load(clinic, fitting.visits)
+    expect(records.map { |r| [r.visit.purpose, r.visit.closed?, r.visit.plan_key] }).to eq [["first", true, nil], ["recheck", true, "early"], ["recheck", false, "settled"]]
+    expect(records.first.changes.map(&:remedy)).to eq ["reseat_calf_strap"]
+    expect(records.first.device).to include(serial: "K-100", size: "M")
+  end
+end

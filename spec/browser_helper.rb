@@ -1,0 +1,78 @@
+# frozen_string_literal: true
+
+require "store_helper"
+require "capybara/rspec"
+require "capybara/cuprite"
+
+AXE = File.read(File.join(Gem.loaded_specs.fetch("axe-core-api").full_gem_path, "node_modules", "axe-core", "axe.min.js"))
+
+Capybara.register_driver(:chromium) do |app|
+  # no network but loopback is reached for; as root Chromium needs no-sandbox
+  flags = %w[no-sandbox disable-gpu disable-quic no-first-run disable-background-networking disable-component-update disable-sync disable-dev-shm-usage]
+  Capybara::Cuprite::Driver.new(app, browser_path: ENV.fetch("CHROMIUM", "/usr/bin/chromium"), window_size: [1280, 800], process_timeout: 60, timeout: 30,
+                                     js_errors: true, browser_options: flags.to_h { |flag| [flag, nil] })
+end
+Capybara.app = Handrail::Web.app
+Capybara.server = :puma, { Silent: true, Threads: "1:4" }
+Capybara.default_driver = :chromium
+Capybara.javascript_driver = :chromium
+Capybara.default_max_wait_time = 5
+
+# Hands on the keyboard.
+module BrowserHelpers
+  def keyboard = page.driver.browser.keyboard
+
+  # Types text or keys where the focus is.
+  def keys(*strokes) = strokes.each { |stroke| keyboard.type(stroke) }
+
+  # Presses Tab until the focus is on the element that the selector names.
+  def tab_to(selector, limit: 120)
+    limit.times do
+      return if page.evaluate_script("!!document.activeElement && document.activeElement.matches(#{selector.to_json})")
+
+      keyboard.type(:tab)
+    end
+    raise "no way with Tab to #{selector} on #{page.current_path}"
+  end
+
+  def fill(selector, text)
+    tab_to(selector)
+    keyboard.type(text)
+  end
+
+  # Ticks a box or chooses a chip that the Tab key reaches (of a group of chips: the first, then arrows).
+  def tick(selector)
+    tab_to(selector)
+    keyboard.type(:space)
+  end
+
+  def choose_chip(name, value)
+    tab_to("[name='#{name}']")
+    10.times do
+      return keyboard.type(:space) if page.evaluate_script("document.activeElement.value") == value
+
+      keyboard.type(:right)
+    end
+    raise "no #{value} among #{name}"
+  end
+
+  def sign_in(account)
+    visit "/login"
+    fill("#login", account.email)
+    fill("#password", Fixtures::PASSWORD)
+    keys(:enter)
+    expect(page).to have_css("h1", text: "Today")
+  end
+
+  # axe-core's findings on this page; the empty list is what is wanted
+  def axe
+    page.execute_script(AXE)
+    page.evaluate_async_script("axe.run(document).then((r) => arguments[0](r.violations.map((v) => v.id + ': ' + v.nodes.map((n) => n.target.join(' ')).slice(0, 4).join(', '))))")
+  end
+end
+
+RSpec.configure do |config|
+  config.include BrowserHelpers, file_path: %r{spec/browser}
+  config.include Capybara::DSL, file_path: %r{spec/browser}
+  config.before(:each, file_path: %r{spec/browser}) { Capybara.reset_sessions! }
+end

@@ -1,0 +1,127 @@
+# frozen_string_literal: true
+
+require "web_helper"
+
+RSpec.describe "Who may open and write what", :rolled_back do
+  let!(:clinic) { make_clinic }
+  let!(:people) { %w[fitter senior front_desk].to_h { |role| [role, make_account(clinic, role)] } }
+  let!(:visit) { fitted_visit(clinic, people["fitter"]) }
+  let!(:patient) { visit.fitting.patient }
+
+  let(:pages) do
+    { "/" => %w[fitter senior front_desk], "/patients" => %w[fitter senior front_desk], "/patients/new" => %w[fitter senior front_desk],
+      "/patients/#{patient.id}" => %w[fitter senior front_desk], "/patients/#{patient.id}/edit" => %w[fitter senior front_desk],
+      "/visits/#{visit.id}/book" => %w[fitter senior front_desk], "/patients/#{patient.id}/orders/new" => %w[fitter senior],
+      "/visits/#{visit.id}/order" => %w[fitter senior], "/visits/#{visit.id}/measure" => %w[fitter senior], "/visits/#{visit.id}/size" => %w[fitter senior],
+      "/visits/#{visit.id}/fit" => %w[fitter senior], "/visits/#{visit.id}/teach" => %w[fitter senior], "/visits/#{visit.id}/hand-over" => %w[fitter senior],
+      "/visits/#{visit.id}/recheck" => %w[fitter senior], "/visits/#{visit.id}/record" => %w[fitter senior], "/visits/#{visit.id}/sheet" => %w[fitter senior],
+      "/visits/#{visit.id}/referral" => %w[fitter senior], "/visits/#{visit.id}/trail" => %w[senior] }
+  end
+
+  it "opens each page to those who may, and tells the others why not" do
+    people.each do |role, account|
+      sign_out
+      sign_in(account)
+      pages.each do |path, allowed|
+        get path
+        expect([path, role, last_response.status]).to eq [path, role, allowed.include?(role) ? 200 : 403]
+      end
+      expect(text).to include("not yours to open") unless role == "senior"
+    end
+  end
+
+  it "lets nobody in who is not signed in, and keeps a fragment's typed text by not answering with a page" do
+    pages.each_key do |path|
+      get path
+      expect([path, last_response.status, last_response.headers["location"]]).to eq [path, 302, "/login"]
+    end
+    get "/visits/#{visit.id}/measure", {}, "HTTP_HX_REQUEST" => "true"
+    expect(last_response.status).to eq 401
+  end
+
+  it "knows nothing of another clinic's patients and visits" do
+    stranger = make_account(make_clinic, "senior")
+    sign_in(stranger)
+    pages.keys.grep(/\d/).each do |path|
+      get path
+      expect([path, last_response.status]).to eq [path, 404]
+    end
+    get "/patients?q=#{patient.family_name}"
+    expect(text).to include("Nobody of that name")
+    send_form("/visits/#{visit.id}/readings", from: "/patients/new", site: CoreHelpers::CALF, side: "left", value: "36", unit: "cm")
+    expect(last_response.status).to eq 404
+  end
+
+  it "lets the front desk write no reading, and only a senior override" do
+    sign_in(people["front_desk"])
+    send_form("/visits/#{visit.id}/readings", from: "/patients/new", site: CoreHelpers::CALF, side: "left", value: "36", unit: "cm")
+    expect(last_response.status).to eq 403
+    sign_out
+    sign_in(people["fitter"])
+    send_form("/visits/#{visit.id}/override", from: "/visits/#{visit.id}/hand-over", reason: "because I say so")
+    expect([last_response.status, text]).to match [422, /Only a senior/]
+    sign_out
+    sign_in(people["senior"])
+    send_form("/visits/#{visit.id}/override", from: "/visits/#{visit.id}/hand-over", reason: "carer comes on Friday")
+    get "/visits/#{visit.id}/hand-over"
+    expect(text).to match(/Senior's word, Senior Spec.*carer comes on Friday/)
+  end
+
+  it "refuses a form without the session's token" do
+    sign_in(people["fitter"])
+    post "/patients", "given_name" => "Eve"
+    expect([last_response.status, text]).to match [403, /grown old/]
+  end
+
+  describe "signing in" do
+    let(:fitter) { people["fitter"] }
+
+    it "shuts an account after five wrong passwords, and opens it again when the time is over" do
+      5.times { sign_in(fitter, password: "wrong") }
+      sign_in(fitter)
+      expect(text).to include("shut for now")
+      Handrail::Store.db[:account_lockouts].where(id: fitter.id).update(deadline: Time.now - 60)
+      sign_in(fitter)
+      get "/"
+      expect(last_response.status).to eq 200
+    end
+
+    it "logs every attempt" do
+      sign_in(fitter, password: "wrong")
+      sign_in(fitter)
+      expect(Handrail::Store.db[:account_authentication_audit_logs].where(account_id: fitter.id).order(:id).select_map(:message)).to eq %w[login_failure login]
+    end
+
+    it "ends a session that lies idle, or that was signed out elsewhere" do
+      sign_in(fitter)
+      allow(Time).to receive(:now).and_return(Time.now + Handrail::Web::SignIn::IDLE_SECONDS + 5)
+      get "/"
+      expect(last_response.headers["location"]).to eq "/login"
+      RSpec::Mocks.space.proxy_for(Time).reset
+      sign_in(fitter)
+      Handrail::Store.db[:account_active_session_keys].where(account_id: fitter.id).delete
+      get "/"
+      expect(last_response.status).to eq 302
+    end
+
+    it "goes on to the page that was asked for, and nowhere else" do
+      get "/visits/#{visit.id}/measure"
+      sign_in(fitter)
+      expect(last_response.headers["location"]).to eq "/visits/#{visit.id}/measure"
+    end
+  end
+
+  it "sends strict headers, a cookie out of scripts' reach, and nothing from elsewhere" do
+    get "/login"
+    expect(last_response.headers).to include("content-security-policy" => /default-src 'none'; script-src 'self'; style-src 'self'/, "x-frame-options" => "DENY")
+    expect(last_response.headers["set-cookie"].to_s).to match(/httponly/i).and match(/samesite=lax/i)
+    get "/login", {}, "HTTPS" => "on", "rack.url_scheme" => "https"
+    expect(last_response.headers["set-cookie"].to_s).to match(/secure/i)
+    sign_in(people["senior"])
+    pages.each_key do |path|
+      get path
+      expect(last_response.body).not_to match(%r{(src|href)="(https?:)?//}), path
+      expect(last_response.body).not_to match(/ style="| on\w+="|<script>/), path
+    end
+  end
+end
