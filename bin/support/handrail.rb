@@ -4,6 +4,7 @@ require_relative "../../lib/handrail"
 
 case ARGV.shift
 when "match" then exit Handrail::Exchange::MatchCommand.run(ARGV)
+when "timings" then require_relative "timings"
 when nil, "help", "--help", "-h"
   puts "usage: #{Handrail::Exchange::MatchCommand::USAGE}"
 else

@@ -92,12 +92,25 @@ make_cluster() {
   mv "$cluster/making" "$data"
 }
 
+# the process that the pid file names, when it lives and is a PostgreSQL server (a zombie is dead)
+postmaster() {
+  pid=$(as_postgres head -n 1 "$data/postmaster.pid" 2>/dev/null) || return 1
+  [ -n "$pid" ] && [ "$(cat "/proc/$pid/comm" 2>/dev/null)" = postgres ] && ! grep -q '^State:.Z' "/proc/$pid/status" 2>/dev/null
+}
+answers() { "$pgbin/pg_isready" -q -h 127.0.0.1 -p "$1"; }
+
 start_cluster() {
   data="$cluster/data"
-  if as_postgres "$pgbin/pg_ctl" -D "$data" status >/dev/null 2>&1; then
-    pgport=$(sed -n 4p "$data/postmaster.pid")
-    return 0
-  fi
+  # running, or on its way up or down: give it a moment before deciding
+  tries=0
+  while postmaster && [ $tries -lt 60 ]; do
+    pgport=$(as_postgres sed -n 4p "$data/postmaster.pid" 2>/dev/null)
+    if [ -n "$pgport" ] && answers "$pgport"; then return 0; fi
+    tries=$((tries + 1)); sleep 0.25
+  done
+  postmaster && stop "a database server is running on $data and does not answer. Its log is $cluster/log"
+  # left behind by a server that was killed
+  as_postgres rm -f "$data/postmaster.pid"
   wanted=$(cat "$var/database.port" 2>/dev/null || echo 54390)
   pgport=$(free_port "$wanted") || stop "no port from $wanted on is free for the database"
   [ "$pgport" = "$wanted" ] || say "Port $wanted is in use, so the database listens on $pgport."
