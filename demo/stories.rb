@@ -8,6 +8,7 @@ module Handrail
       THIGH = "thigh_15_above_mid_patella"
       KNEE = "knee_mid_patella"
       ENTRIES = Store::Entries
+      SIGNATURE = "M 20 70 L 34 42 L 46 30 L 52 40 L 44 66 L 58 52 L 70 48 L 74 62 L 88 44 L 98 60 L 112 46 L 126 58 L 150 40 L 178 52 L 214 44"
 
       def initialize(clinic)
         @house = clinic
@@ -99,7 +100,7 @@ module Handrail
           taught("Pavel Brandt", unaided: false, note: "His daughter closes the thigh strap; she comes on Friday.")
         end
         at(visit, -18, "11:50", :ruth) do
-          write { |ledger, record| ENTRIES::Handing.override(ledger, reason: "Daughter puts it on with him; teach-back with her on Friday.") }
+          write { |ledger, _record| ENTRIES::Handing.override(ledger, reason: "Daughter puts it on with him; teach-back with her on Friday.") }
           handed_over
         end
         early = recheck(visit)
@@ -172,20 +173,20 @@ module Handrail
       end
 
       def chosen(size, serial:)
-        write { |ledger, record| ENTRIES::Sizes.choose(ledger, size, why: "held against the leg") }
-        write { |ledger, record| ENTRIES::Sizes.issue(ledger, serial: serial, lot: nil) }
+        write { |ledger, _record| ENTRIES::Sizes.choose(ledger, size, why: "held against the leg") }
+        write { |ledger, _record| ENTRIES::Sizes.issue(ledger, serial: serial, lot: nil) }
       end
 
-      def applied = write { |_, record| record.applying.steps.map(&:key) }.each { |key| write { |l, r| ENTRIES::Fit.step(l, key) } }
+      def applied = write { |_, record| record.applying.steps.map(&:key) }.each { |key| write { |l, _r| ENTRIES::Fit.step(l, key) } }
 
-      def check(key, typed = nil) = write { |l, r| ENTRIES::Fit.check(l, key, typed: typed, outcome: "good") }
+      def check(key, typed = nil) = write { |l, _r| ENTRIES::Fit.check(l, key, typed: typed, outcome: "good") }
 
       def looked_at(except: [])
         write { |_, record| record.checks.sort_by { |c| c.final ? 1 : 0 } }.reject { |c| except.include?(c.key) }
                                                                            .each { |c| check(c.key, c.measured? ? "3 mm" : nil) }
       end
 
-      def change(problem, remedy, note) = write { |l, r| ENTRIES::Fit.change(l, problem, remedy, note: note) }
+      def change(problem, remedy, note) = write { |l, _r| ENTRIES::Fit.change(l, problem, remedy, note: note) }
       def settings(**marks) = marks.each { |key, text| write { |l, r| ENTRIES::Fit.setting(l, r, key.to_s, text) } }
 
       def taught(who, unaided: true, mistakes: [], note: nil)
@@ -221,11 +222,9 @@ module Handrail
           write { |l, r| ENTRIES::Handing.answer(l, r, "hours_worn", "6") }
           write { |l, r| ENTRIES::Handing.answer(l, r, "worn_parts", "good") }
           looked_at
-          write { |l, r| ENTRIES::Handing.close_recheck(l) }
+          write { |l, _r| ENTRIES::Handing.close_recheck(l) }
         end
       end
-
-      SIGNATURE = "M 20 70 L 34 42 L 46 30 L 52 40 L 44 66 L 58 52 L 70 48 L 74 62 L 88 44 L 98 60 L 112 46 L 126 58 L 150 40 L 178 52 L 214 44"
     end
   end
 end

@@ -8,7 +8,8 @@ AXE = File.read(File.join(Gem.loaded_specs.fetch("axe-core-api").full_gem_path, 
 
 Capybara.register_driver(:chromium) do |app|
   # no network but loopback is reached for; as root Chromium needs no-sandbox
-  flags = %w[no-sandbox disable-gpu disable-quic no-first-run disable-background-networking disable-component-update disable-sync disable-dev-shm-usage]
+  flags = %w[no-sandbox disable-gpu disable-quic no-first-run disable-background-networking disable-component-update disable-sync
+             disable-dev-shm-usage]
   Capybara::Cuprite::Driver.new(app, browser_path: ENV.fetch("CHROMIUM", "/usr/bin/chromium"), window_size: [1280, 800], process_timeout: 60, timeout: 30,
                                      js_errors: true, browser_options: flags.to_h { |flag| [flag, nil] })
 end

@@ -3,7 +3,7 @@
 require "spec_helper"
 
 ENV["RACK_ENV"] ||= "test"
-abort "These specs need a test database: run bin/test." unless ENV["DATABASE_URL"].to_s.match?(/test/)
+abort "These specs need a test database: run bin/test." unless ENV["DATABASE_URL"].to_s.include?("test")
 
 store = Handrail::Store
 store.db.run("SET client_min_messages = warning; DROP SCHEMA public CASCADE; CREATE SCHEMA public")
@@ -21,11 +21,14 @@ module Fixtures
   Entries = Handrail::Store::Entries
   PASSWORD = Handrail::HeronQuay::PASSWORD
 
-  def make_clinic(name = "Test clinic #{SecureRandom.hex(3)}") = Store::Clinic.create(name: name, place: "Elsewhere", phone: "12", time_zone: "Europe/London")
+  def make_clinic(name = "Test clinic #{SecureRandom.hex(3)}")
+    Store::Clinic.create(name: name, place: "Elsewhere", phone: "12", time_zone: "Europe/London")
+  end
 
   def make_account(clinic, role = "fitter")
     hash = BCrypt::Password.create(PASSWORD, cost: BCrypt::Engine::MIN_COST).to_s
-    Store::Account.create(clinic_id: clinic.id, name: "#{role.capitalize} Spec", email: "#{role}-#{SecureRandom.hex(4)}@spec.example", role: role, password_hash: hash)
+    Store::Account.create(clinic_id: clinic.id, name: "#{role.capitalize} Spec", email: "#{role}-#{SecureRandom.hex(4)}@spec.example", role: role,
+                          password_hash: hash)
   end
 
   def make_patient(clinic, account, **changes)
@@ -39,7 +42,8 @@ module Fixtures
     product = Store::Product.create(clinic_id: clinic.id, maker_id: maker.id, family: "knee_unloader", name: "unloader #{SecureRandom.hex(3)}",
                                     options: Store.json("type" => "single_upright"))
     rows = bands.map do |size, (min, max)|
-      Handrail::Sizing::Chart::Row[part: "", size: size, site: CoreHelpers::CALF, min: Rational(min.to_s) * 10, max: Rational(max.to_s) * 10, unit: "cm", tension: "snug"]
+      Handrail::Sizing::Chart::Row[part: "", size: size, site: CoreHelpers::CALF, min: Rational(min.to_s) * 10, max: Rational(max.to_s) * 10,
+                                   unit: "cm", tension: "snug"]
     end
     Store::ChartRevision.add(product, rows, dated: Date.new(2026, 1, 1), tie_rule: tie)
     product
@@ -60,7 +64,7 @@ module Fixtures
     Entries::Readings.take(how.delete(:ledger) || ledger(visit, account), record(visit), site: site, side: side, typed: typed, unit: unit, **how)
   end
 
-  def look(visit, account, key, **seen) = Entries::Fit.check(ledger(visit, account), key, **{ outcome: "good" }, **seen)
+  def look(visit, account, key, **seen) = Entries::Fit.check(ledger(visit, account), key, outcome: "good", **seen)
 
   # measured, sized, applied, every check good
   def fitted_visit(clinic, account)
@@ -75,11 +79,12 @@ module Fixtures
   end
 
   def teach(visit, account, **how)
-    Entries::Teaching.show(ledger(visit, account), **{ who: "Wilma", unaided: true, shown: family.tasks.map(&:key) }, **how)
+    Entries::Teaching.show(ledger(visit, account), who: "Wilma", unaided: true, shown: family.tasks.map(&:key), **how)
   end
 
   def hand_over(visit, account, **how)
-    Entries::Handing.hand_over(ledger(visit, account), **{ start_hours: "2 to 3 hours", signed_name: "Wilma Quarrel", signature: "M 1 2 L 3 4" }, **how)
+    Entries::Handing.hand_over(ledger(visit, account), start_hours: "2 to 3 hours", signed_name: "Wilma Quarrel", signature: "M 1 2 L 3 4",
+                                                       **how)
   end
 end
 

@@ -5,12 +5,7 @@ var="$here/var"
 say() { printf '%s\n' "$*"; }
 stop() { printf 'Handrail can not start: %s\n' "$*" >&2; exit 1; }
 
-as_root() {
-  if [ "$(id -u)" = 0 ]; then "$@"
-  elif command -v sudo >/dev/null 2>&1; then sudo "$@"
-  else stop "Debian packages are missing and this account can not install them. As root, run: apt-get install $missing"
-  fi
-}
+as_root() { if [ "$(id -u)" = 0 ]; then "$@"; else sudo "$@"; fi; }
 
 # have_header NAME: is a C header there?
 have_header() { ls /usr/include/"$1" /usr/include/*/"$1" >/dev/null 2>&1; }
@@ -26,7 +21,10 @@ install_packages() {
   have_header libpq-fe.h || [ -e /usr/include/postgresql/libpq-fe.h ] || missing="$missing libpq-dev"
   [ -n "${DATABASE_URL:-}" ] || [ -n "$(postgres_bin)" ] || missing="$missing postgresql"
   if [ "${1:-}" = chromium ]; then command -v chromium >/dev/null 2>&1 || missing="$missing chromium"; fi
+  [ -e /etc/ssl/certs/ca-certificates.crt ] || missing="$missing ca-certificates"
   [ -z "$missing" ] && return 0
+  [ "$(id -u)" = 0 ] || command -v sudo >/dev/null 2>&1 ||
+    stop "Debian packages are missing and this account can not install them. As root, run: apt-get install$missing"
   say "Installing Debian packages:$missing"
   mkdir -p "$var"
   export DEBIAN_FRONTEND=noninteractive
@@ -63,13 +61,15 @@ as_postgres() { if [ "$(id -u)" = 0 ]; then (cd / && runuser -u postgres -- "$@"
 # The cluster lives in var/postgres; where the user postgres can not reach that, in /var/lib/handrail, linked from there.
 place_cluster() {
   cluster="$var/postgres"
-  if [ -L "$cluster" ] || [ "$(id -u)" != 0 ]; then mkdir -p "$(readlink -f "$cluster" 2>/dev/null || echo "$cluster")"; return; fi
+  if [ -L "$cluster" ]; then cluster=$(readlink -f "$cluster"); mkdir -p "$cluster"; return; fi
+  if [ "$(id -u)" != 0 ]; then mkdir -p "$cluster"; return; fi
   mkdir -p "$cluster"
   chown postgres "$cluster" && chmod 700 "$cluster"
   if ! as_postgres test -w "$cluster"; then
     rmdir "$cluster" || stop "the user postgres can not reach $cluster. Move the project to a folder that other users may enter."
     far="/var/lib/handrail/$(printf '%s' "$here" | cksum | cut -d' ' -f1)"
     mkdir -p "$far" && chown postgres "$far" && chmod 700 "$far" && ln -s "$far" "$cluster"
+    cluster=$far
   fi
 }
 

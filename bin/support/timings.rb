@@ -13,7 +13,7 @@ module Handrail
       account = Store::Account.first(role: "fitter") or abort "There is no clinic yet. Run bin/start first."
       mapped = Rack::URLMap.new("/" => Web::Board, "/patients" => Web::Patients, "/visits" => Web::Visits)
       app = Web::ErrorPages.new(mapped)
-      puts format("%-34s %10s %10s %8s", "page", "median ms", "slowest ms", "status")
+      puts "#{'page'.ljust(34)}  median ms slowest ms   status"
       pages(account).each { |name, path| puts format("%-34s %10.1f %10.1f %8d", name, *measure(app, account, path, rounds)) }
     end
 
@@ -22,7 +22,8 @@ module Handrail
       measured = record.max_by { |r| r.rows(:readings).size }.visit.id
       fitted = record.max_by { |r| r.rows(:check_results).size }.visit.id
       again = record.reverse.find { |r| r.recheck? && r.visit.planned_for }&.visit&.id || measured
-      { "board" => "/", "bench, measure" => "/visits/#{measured}/measure", "bench, size" => "/visits/#{measured}/size", "bench, fit" => "/visits/#{fitted}/fit",
+      { "board" => "/", "bench, measure" => "/visits/#{measured}/measure", "bench, size" => "/visits/#{measured}/size",
+        "bench, fit" => "/visits/#{fitted}/fit",
         "recheck" => "/visits/#{again}/recheck", "patient" => "/patients/#{record.last.patient.id}", "record" => "/visits/#{fitted}/record" }
     end
 

@@ -19,7 +19,9 @@ RSpec.describe "The whole job, by keyboard" do
   def new_patient
     keys("n")
     shown("New patient")
-    { "#given_name" => "Wilma", "#family_name" => "Quarrel", "#born_on" => "14 Mar 1961", "#record_number" => "K 1" }.each { |field, text| fill(field, text) }
+    { "#given_name" => "Wilma", "#family_name" => "Quarrel", "#born_on" => "14 Mar 1961", "#record_number" => "K 1" }.each do |field, text|
+      fill(field, text)
+    end
     keys(:enter)
     shown("Wilma Quarrel")
   end
@@ -153,7 +155,9 @@ RSpec.describe "The whole job, by keyboard" do
     recheck
     fitting = Handrail::Store::Fitting.where(clinic_id: clinic.id).first
     records = Handrail::Store::VisitRecord.load(clinic, fitting.visits)
-    expect(records.map { |r| [r.visit.purpose, r.visit.closed?, r.visit.plan_key] }).to eq [["first", true, nil], ["recheck", true, "early"], ["recheck", false, "settled"]]
+    expect(records.map do |r|
+      [r.visit.purpose, r.visit.closed?, r.visit.plan_key]
+    end).to eq [["first", true, nil], ["recheck", true, "early"], ["recheck", false, "settled"]]
     expect(records.first.changes.map(&:remedy)).to eq ["reseat_calf_strap"]
     expect(records.first.device).to include(serial: "K-100", size: "M")
   end

@@ -10,11 +10,11 @@ RSpec.describe "What the database refuses", :rolled_back do
   let(:owner) { { clinic_id: clinic.id, visit_id: visit.id, by: account.id, version: 9 } }
   let(:reading) do
     { **owner, site: "knee_mid_patella", side: "left", posture: "sitting", tension: "snug", typed: "37", unit: "cm", value_mm: 370, tape: "cm 1 mm",
-      entry_key: SecureRandom.uuid }
+               entry_key: SecureRandom.uuid }
   end
 
-  def refused(error = Sequel::CheckConstraintViolation)
-    expect { db.transaction(savepoint: true) { yield } }.to raise_error(error)
+  def refused(error = Sequel::CheckConstraintViolation, &block)
+    expect { db.transaction(savepoint: true, &block) }.to raise_error(error)
   end
 
   it "takes what is whole" do

@@ -89,7 +89,9 @@ RSpec.describe "Who may open and write what", :rolled_back do
     it "logs every attempt" do
       sign_in(fitter, password: "wrong")
       sign_in(fitter)
-      expect(Handrail::Store.db[:account_authentication_audit_logs].where(account_id: fitter.id).order(:id).select_map(:message)).to eq %w[login_failure login]
+      expect(Handrail::Store.db[:account_authentication_audit_logs].where(account_id: fitter.id).order(:id).select_map(:message)).to eq %w[
+        login_failure login
+      ]
     end
 
     it "ends a session that lies idle, or that was signed out elsewhere" do
@@ -113,7 +115,8 @@ RSpec.describe "Who may open and write what", :rolled_back do
 
   it "sends strict headers, a cookie out of scripts' reach, and nothing from elsewhere" do
     get "/login"
-    expect(last_response.headers).to include("content-security-policy" => /default-src 'none'; script-src 'self'; style-src 'self'/, "x-frame-options" => "DENY")
+    expect(last_response.headers).to include("content-security-policy" => /default-src 'none'; script-src 'self'; style-src 'self'/,
+                                             "x-frame-options" => "DENY")
     expect(last_response.headers["set-cookie"].to_s).to match(/httponly/i).and match(/samesite=lax/i)
     get "/login", {}, "HTTPS" => "on", "rack.url_scheme" => "https"
     expect(last_response.headers["set-cookie"].to_s).to match(/secure/i)

@@ -21,7 +21,7 @@ module Handrail
         before = entry.before.to_h
         after = entry.after.to_h
         columns = (before.keys | after.keys) - SILENT
-        changed = columns.select { |column| before[column] != after[column] }.to_h { |column| [column, [before[column], after[column]]] }
+        changed = columns.reject { |column| before[column] == after[column] }.to_h { |column| [column, [before[column], after[column]]] }
         Line[at: entry.at, who: entry.account_id ? record.name_of(entry.account_id) : "the program", action: entry.action, table: entry.table_name,
              row: entry.row_id, changes: changed]
       end

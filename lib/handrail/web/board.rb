@@ -6,8 +6,8 @@ module Handrail
     class Board < Base
       get "/" do
         day = Store::Day.new(clinic)
-        erb :"board/day", locals: { visits: steps(day.visits), paused: steps(day.paused), overdue: steps(day.overdue), unplanned: steps(day.due_unbooked),
-                                    coming: steps(day.coming) }
+        lists = { visits: day.visits, paused: day.paused, overdue: day.overdue, unplanned: day.due_unbooked, coming: day.coming }
+        erb :"board/day", locals: lists.transform_values { |visits| steps(visits) }
       end
 
       get "/find" do

@@ -8,10 +8,13 @@ module Handrail
     # What goes wrong outside a page: the same look, what happened, what was kept, what to do next.
     class ErrorPages
       PAGES = {
-        403 => ["This page has grown old", "Nothing was saved. The page was open longer than the sign-in it belongs to.", "Go back, load the page again, and send it once more. What you typed is kept in this browser."],
+        403 => ["This page has grown old", "Nothing was saved. The page was open longer than the sign-in it belongs to.",
+                "Go back, load the page again, and send it once more. What you typed is kept in this browser."],
         404 => ["There is nothing here", "The address may be old, or it belongs to another clinic.", "Go to the board, or find the patient by name."],
-        500 => ["Something broke on our side", "What was saved before is safe. The last thing you sent may not have been saved.", "Go back and send it once more. If it breaks again, tell whoever looks after Handrail the time."],
-        503 => ["The database does not answer", "What was saved before is safe. The last thing you sent was not saved.", "Wait a moment, go back, and send it once more. What you typed is kept in this browser."]
+        500 => ["Something broke on our side", "What was saved before is safe. The last thing you sent may not have been saved.",
+                "Go back and send it once more. If it breaks again, tell whoever looks after Handrail the time."],
+        503 => ["The database does not answer", "What was saved before is safe. The last thing you sent was not saved.",
+                "Wait a moment, go back, and send it once more. What you typed is kept in this browser."]
       }.freeze
 
       def initialize(app) = @app = app

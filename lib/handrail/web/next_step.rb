@@ -18,7 +18,7 @@ module Handrail
 
       def state
         return :good if record.visit.closed?
-        return :stop if progress.stops.any? || record.checklist.failed.any? && stage == :fit
+        return :stop if progress.stops.any? || (record.checklist.failed.any? && stage == :fit)
         return :look_again if attention
 
         :not_done
@@ -70,7 +70,7 @@ module Handrail
 
       def recheck
         window = record.visit
-        return "Handed over #{record.first.visit.closed_at ? 'and waiting for its recheck' : ''}.".squeeze(" ") unless window.due_to
+        return "Handed over #{'and waiting for its recheck' if record.first.visit.closed_at}.".squeeze(" ") unless window.due_to
 
         "#{record.family.recheck_plan.find { |plan| plan.key == window.plan_key }&.label || 'Recheck'}: read the girths again and look."
       end

@@ -119,7 +119,10 @@ module Handrail
       private
 
       def done?(stage)
-        return { order: !record.safety.nil?, measure: record.usable_readings.any?, recheck: record.visit.closed? }.fetch(stage, true) if record.recheck?
+        if record.recheck?
+          return { order: !record.safety.nil?, measure: record.usable_readings.any?, recheck: record.visit.closed? }.fetch(stage,
+                                                                                                                           true)
+        end
 
         record.progress.done?(stage)
       end
@@ -127,13 +130,15 @@ module Handrail
       def reachable?(stage)
         return true if record.recheck?
 
-        stage == :order || stage == name || record.progress.open?(stage) || record.progress.done?(stage) || (stage == :hand_over && record.progress.open?(:teach))
+        progress = record.progress
+        stage == :order || stage == name || progress.open?(stage) || progress.done?(stage) || (stage == :hand_over && progress.open?(:teach))
       end
 
       def line(item)
         rows = record.readings_at(item.site.key, item.side).reject { |row| row[:struck_at] }
         repeats = record.repeats(item.site.key, item.side)
-        Line[item: item, current: item == current, state: line_state(item, rows, repeats), value: repeats&.length, note: line_note(item, rows, repeats)]
+        Line[item: item, current: item == current, state: line_state(item, rows, repeats), value: repeats&.length,
+             note: line_note(item, rows, repeats)]
       end
 
       def line_state(item, rows, repeats)
@@ -153,7 +158,7 @@ module Handrail
         item.decides && repeats&.wish ? "#{count}, #{repeats.wish}" : count
       end
 
-      def first_open = (lines_without_current { |item| unread?(item) } || lines_without_current { |item| again?(item) } || record.needs.first)
+      def first_open = lines_without_current { |item| unread?(item) } || lines_without_current { |item| again?(item) } || record.needs.first
       def lines_without_current(&) = record.needs.find(&)
       def unread?(item) = record.live_readings.none? { |row| row[:site] == item.site.key && row[:side] == item.side }
 
@@ -167,7 +172,11 @@ module Handrail
         end
       end
 
-      def tape = unit == record.clinic.tape_kind.unit ? record.clinic.tape_kind : Quantity::Tape[unit == "in" ? "in 1/8" : "cm 1 mm"]
+      def tape = if unit == record.clinic.tape_kind.unit
+                   record.clinic.tape_kind
+                 else
+                   Quantity::Tape[unit == "in" ? "in 1/8" : "cm 1 mm"]
+                 end
 
       def bracket
         site = name == :measure ? current.site : nil

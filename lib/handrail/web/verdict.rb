@@ -31,7 +31,11 @@ module Handrail
 
       # "Medium", said as a sentence: "M, but only just: 3 mm under the edge to L."
       def headline
-        return @match.parts.flat_map { |part| part.missing.keys }.map { |demand| "#{Sizing.site_name(demand.site)} is still to be read" }.join(", ") unless @match.verdict != :unusable
+        unless @match.verdict != :unusable
+          return @match.parts.flat_map do |part|
+            part.missing.keys
+          end.map { |demand| "#{Sizing.site_name(demand.site)} is still to be read" }.join(", ")
+        end
         return "No size of this chart serves." unless size
 
         "#{size}#{closeness}"
@@ -87,7 +91,13 @@ module Handrail
 
         names = sites.map { |site| Sizing.site_name(site) }.join(" and ")
         disagree = @match.values.find { |demand, value| sites.include?(demand.site) && !value.agree? }&.last
-        [Note[state: :look_again, text: disagree ? "The two readings of #{names} differ by #{format('%g', disagree.spread.round(1).to_f)} mm. Take a third." : "Read #{names} again: it would settle most of the doubt."]]
+        [Note[state: :look_again,
+              text: if disagree
+                      "The two readings of #{names} differ by #{format('%g',
+                                                                       disagree.spread.round(1).to_f)} mm. Take a third."
+                    else
+                      "Read #{names} again: it would settle most of the doubt."
+                    end]]
       end
 
       def neighbours

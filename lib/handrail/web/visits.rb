@@ -45,7 +45,8 @@ module Handrail
       rescue Store::Stale => e
         status 409
         said = e.events.map { |event| "#{record.name_of(event.by)}: #{event.said}" }.join("; ")
-        erb :"visits/book", locals: { record: record!, fault: "This changed while your page was open: #{said}. Yours is still below; send it again if it holds." }
+        erb :"visits/book",
+            locals: { record: record!, fault: "This changed while your page was open: #{said}. Yours is still below; send it again if it holds." }
       end
 
       get "/:id/book" do
@@ -75,7 +76,12 @@ module Handrail
           result = yield ledger(record), record
           return go(result) if result.is_a?(String)
 
-          fragment? ? stage(name, record!, saved: true, shown: Hash.try_convert(result)) : redirect("#{stage_path(record.visit.id, name)}#{result.is_a?(Hash) ? "?#{query(result)}" : ''}", 303)
+          if fragment?
+            stage(name, record!, saved: true,
+                                 shown: Hash.try_convert(result))
+          else
+            redirect("#{stage_path(record.visit.id, name)}#{"?#{query(result)}" if result.is_a?(Hash)}", 303)
+          end
         rescue Store::Unacceptable => e
           again(name, 422, fault: e)
         rescue Store::Stale => e
@@ -84,6 +90,15 @@ module Handrail
           again(name, 422, refused: e)
         rescue Store::Closed => e
           again(name, 409, fault: Store::Unacceptable.new("visit", e.message))
+        end
+
+        # A correction on a closed visit: of a check, or of a reading.
+        def correct(ledger, record)
+          how = { typed: params["value"], corrects: params["corrects"], why: params["why"], entry_key: params["entry_key"] }
+          return Store::Entries::Fit.check(ledger, params["check"], outcome: params["outcome"], **how) if params["check"]
+
+          row = found(record.rows(:readings).find { |r| r[:id] == params["corrects"].to_i })
+          Store::Entries::Readings.take(ledger, record, **row.slice(:site, :side, :posture, :tension, :unit), **how)
         end
 
         def again(name, code, **what)

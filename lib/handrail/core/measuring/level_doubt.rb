@@ -21,16 +21,16 @@ module Handrail
       # The readings that the same leg would give, in mm: [lower, higher]
       def readings = [lower, higher].map { |error| @value.mm.to_f + error }
 
-      # One sentence, or nil where a centimetre makes less than 2 mm. chart - to say which size the misread girth would name.
+      # One sentence, or nil where a centimetre makes less than 2 mm: of the direction that would name another size, else of the one
+      # that changes the reading more. part - the Sizing::Part that the reading is held against.
       def sentence(part)
-        error, direction = [[lower, "lower"], [higher, "higher"]].max_by { |amount, _| amount.abs }
-        return if error.abs < 2
+        ways = { "lower" => lower, "higher" => higher }.reject { |_, error| error.abs < 2 }
+        return if ways.empty?
 
-        said = "1 cm #{direction} on this leg reads #{error.abs.round} mm #{error.positive? ? 'more' : 'less'}"
-        other = named(part, @value.mm.to_f + error)
-        return "#{said}." if other.nil?
-
-        "#{said}, and that would be #{other}. Find the mark again before you read."
+        others = ways.transform_values { |error| named(part, @value.mm.to_f + error) }
+        direction = ways.keys.max_by { |way| [others[way] ? 1 : 0, ways[way].abs] }
+        said = "1 cm #{direction} on this leg reads #{ways[direction].abs.round} mm #{ways[direction].positive? ? 'more' : 'less'}"
+        others[direction] ? "#{said}, and that would be #{others[direction]}. Find the mark again before you read." : "#{said}."
       end
 
       private

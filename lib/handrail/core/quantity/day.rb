@@ -11,6 +11,9 @@ module Handrail
 
       MONTHS = Date::ABBR_MONTHNAMES.compact.each_with_index.to_h { |name, i| [name.downcase, i + 1] }.freeze
       EXAMPLE = "Write it like 14 Mar 1961, 14.3.1961 or 1961-03-14."
+      FORMS = [/\A(?<year>\d{4})-(?<month>\d{1,2})-(?<day>\d{1,2})\z/, /\A(?<day>\d{1,2})\.\s?(?<month>\d{1,2})\.\s?(?<year>\d{4})\z/,
+               /\A(?<day>\d{1,2})\.?\s+(?<word>[[:alpha:]]{3})[[:alpha:]]*\.?,?\s+(?<year>\d{4})\z/].freeze
+      SLASHES = %r{\A(?<first>\d{1,2})/(?<second>\d{1,2})/(?<year>\d{4})\z}
 
       # Reads a day. With slashes day and month are told apart only where one is above 12. Returns a Date; raises Unreadable.
       def self.read(text)
@@ -24,17 +27,17 @@ module Handrail
 
       def self.write(date) = date.strftime("%-d %b %Y")
 
+      # [year, month, day]
       def self.parts(text)
-        case text
-        when /\A(\d{4})-(\d{1,2})-(\d{1,2})\z/ then [$1, $2, $3].map(&:to_i)
-        when /\A(\d{1,2})\.\s?(\d{1,2})\.\s?(\d{4})\z/ then [$3, $2, $1].map(&:to_i)
-        when /\A(\d{1,2})\.?\s+([[:alpha:]]{3})[[:alpha:]]*\.?,?\s+(\d{4})\z/ then [$3.to_i, MONTHS.fetch($2.downcase, 0), $1.to_i]
-        when %r{\A(\d{1,2})/(\d{1,2})/(\d{4})\z} then slashes(text, $1.to_i, $2.to_i, $3.to_i)
-        else raise Unreadable, "“#{text[0, 30]}” can not be read as a date. #{EXAMPLE}"
-        end
+        match = FORMS.filter_map { |form| form.match(text) }.first or return slashes(text)
+        found = match.named_captures
+        month = found["word"] ? MONTHS.fetch(found["word"].downcase, 0) : found["month"].to_i
+        [found["year"].to_i, month, found["day"].to_i]
       end
 
-      def self.slashes(text, first, second, year)
+      def self.slashes(text)
+        match = SLASHES.match(text) or raise Unreadable, "“#{text[0, 30]}” can not be read as a date. #{EXAMPLE}"
+        first, second, year = match.captures.map(&:to_i)
         return [year, second, first] if first > 12
         return [year, first, second] if second > 12 || first == second
 

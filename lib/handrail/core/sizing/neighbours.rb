@@ -20,7 +20,7 @@ module Handrail
       end
 
       def self.sentence(part, size, step, means)
-        band, value = part.pairs(size).reject { |_, v| v.nil? }.max_by { |b, v| b.outside(v.mm) }
+        band, value = part.pairs(size).select(&:last).max_by { |b, v| b.outside(v.mm) }
         return unless band
 
         off = band.outside(value.mm)

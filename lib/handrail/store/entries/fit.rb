@@ -30,7 +30,8 @@ module Handrail
               Entries.pass(record, :fit) unless record.recheck? || corrects
               check = record.family.checks(record.config).find { |c| c.key == key } or raise Unacceptable.new("check", "There is no such check here.")
               seen = seen(check, outcome, typed)
-              Store.db[:check_results].insert(**owner, **seen, **correction(record, corrects, why), check_key: key, note: Entries.optional(note), entry_key: entry_key)
+              Store.db[:check_results].insert(**owner, **seen, **correction(record, corrects, why), check_key: key, note: Entries.optional(note),
+                                                                                                    entry_key: entry_key)
               "#{record.fill(check.title)}: #{in_words(seen)}#{' (a correction)' if corrects}"
             end
           end
@@ -39,7 +40,9 @@ module Handrail
           def change(ledger, problem_key, remedy_key, note: nil)
             ledger.write("change") do |owner, record|
               problem = record.family.problem(problem_key) or raise Unacceptable.new("problem", "Name what is wrong first.")
-              remedy = problem.remedies.find { |r| r.key == remedy_key && r.applies?(record.config) } or raise Unacceptable.new("remedy", "Choose what to change.")
+              remedy = problem.remedies.find do |r|
+                r.key == remedy_key && r.applies?(record.config)
+              end or raise Unacceptable.new("remedy", "Choose what to change.")
               Store.db[:changes].insert(**owner, problem: problem.key, remedy: remedy.key, title: remedy.title, opens: Store.json(remedy.opens),
                                                  goes_to: remedy.goes_to, note: Entries.optional(note))
               "#{problem.title} → #{remedy.title}#{": #{note.strip}" unless note.to_s.strip.empty?}"

@@ -84,8 +84,13 @@ module Handrail
           in_order = [[heel, 4, 12, 8], [toe, 20, 52, 56]]
           in_order.reverse! if @outer.negative?
           (a, a1, a2, a3), (b, b1, b2, b3) = in_order
-          "C#{pt(flare[a, a1], 50)} #{pt(flare[a, a2], 34)} #{pt(flare[a, a3], 14)} C#{pt(flare[a, a3 - 4], 2)} #{pt(flare[a, a3 - 18], -2)} #{pt(flare[a, a3 - 30], -2)} " \
-            "L#{pt(flare[b, b3 - 30], -2)} C#{pt(flare[b, b3 - 10], -2)} #{pt(flare[b, b3], 4)} #{pt(flare[b, b2], 20)} C#{pt(flare[b, b2 - 14], 44)} #{pt(flare[b, b1 - 14], 56)} #{pt(b, 75)}"
+          "C#{pt(flare[a, a1],
+                 50)} #{pt(flare[a, a2],
+                           34)} #{pt(flare[a, a3], 14)} C#{pt(flare[a, a3 - 4], 2)} #{pt(flare[a, a3 - 18], -2)} #{pt(flare[a, a3 - 30], -2)} " \
+            "L#{pt(flare[b, b3 - 30],
+                   -2)} C#{pt(flare[b, b3 - 10],
+                              -2)} #{pt(flare[b, b3],
+                                        4)} #{pt(flare[b, b2], 20)} C#{pt(flare[b, b2 - 14], 44)} #{pt(flare[b, b1 - 14], 56)} #{pt(b, 75)}"
         end
 
         def pt(x, level) = "#{svg.n(x)} #{svg.n(y(level))}"
@@ -134,7 +139,8 @@ module Handrail
           [top, bottom].each { |level| svg.line(x - 8, y(level), x + 8, y(level), class: "bracket") }
           svg.line(x, y(top), x, y(bottom), class: "bracket")
           svg.text(x - 8, y(KNEE) + (@bracket.level.mm.to_f > KNEE ? 16 : -8), @bracket.from, class: "said is-pine", "text-anchor": "middle")
-          svg.text(x - 8, (y(top) + y(bottom)) / 2, Quantity::Length.mm(@bracket.offset.mm.abs).plain("cm"), class: "said is-pine", "text-anchor": "end")
+          svg.text(x - 8, (y(top) + y(bottom)) / 2, Quantity::Length.mm(@bracket.offset.mm.abs).plain("cm"), class: "said is-pine",
+                                                                                                             "text-anchor": "end")
         end
 
         def device

@@ -25,7 +25,9 @@ module Handrail
         def rect(x, y, width, height, **attrs) = element(:rect, x: n(x), y: n(y), width: n(width), height: n(height), **attrs)
 
         # A polyline as path data.
-        def trace(points, close: false) = "#{points.each_with_index.map { |(x, y), i| "#{i.zero? ? 'M' : 'L'}#{n(x)} #{n(y)}" }.join(' ')}#{' Z' if close}"
+        def trace(points, close: false)
+          "#{points.each_with_index.map { |(x, y), i| "#{i.zero? ? 'M' : 'L'}#{n(x)} #{n(y)}" }.join(' ')}#{' Z' if close}"
+        end
 
         # A number for SVG: at most one decimal.
         def n(number) = number.is_a?(String) ? number : format("%g", number.to_f.round(1))

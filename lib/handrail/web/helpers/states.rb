@@ -18,7 +18,8 @@ module Handrail
             %(<span class="unseen">#{Rack::Utils.escape_html(word || said)}</span></span>)
         end
 
-        STAGE_NAMES = { order: "Order", measure: "Measure", size: "Size", fit: "Fit", teach: "Teach", hand_over: "Hand over", recheck: "Recheck" }.freeze
+        STAGE_NAMES = { order: "Order", measure: "Measure", size: "Size", fit: "Fit", teach: "Teach", hand_over: "Hand over",
+                        recheck: "Recheck" }.freeze
         STAGE_PATHS = STAGE_NAMES.to_h { |key, _| [key, key.to_s.tr("_", "-")] }.freeze
 
         def stage_name(stage) = STAGE_NAMES.fetch(stage)

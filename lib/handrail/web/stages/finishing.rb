@@ -13,13 +13,14 @@ module Handrail
 
           app.post("/:id/hand-over") do
             enter(:hand_over) do |ledger, record|
-              Store::Entries::Handing.hand_over(ledger, start_hours: params["start_hours"], signed_name: params["signed_name"], signature: params["signature"])
+              Store::Entries::Handing.hand_over(ledger, start_hours: params["start_hours"], signed_name: params["signed_name"],
+                                                        signature: params["signature"])
               stage_path(record.visit.id, :hand_over)
             end
           end
 
           app.post("/:id/override") do
-            enter(:hand_over) do |ledger, record|
+            enter(:hand_over) do |ledger, _record|
               Store::Entries::Handing.override(ledger, reason: params["reason"])
               nil
             end
@@ -64,21 +65,9 @@ module Handrail
             erb :"visits/record", locals: { record: record, fault: e, values: params }
           rescue Store::Stale
             status 409
-            fault = Store::Unacceptable.new("visit", "Someone else corrected this meanwhile. Their correction is shown here; what you typed is kept below.")
+            sentence = "Someone else corrected this meanwhile. Their correction is shown here; what you typed is kept below."
+            fault = Store::Unacceptable.new("visit", sentence)
             erb :"visits/record", locals: { record: record!, fault: fault, values: params }
-          end
-
-          app.helpers do
-            def correct(ledger, record)
-              if params["check"]
-                Store::Entries::Fit.check(ledger, params["check"], outcome: params["outcome"], typed: params["value"], corrects: params["corrects"], why: params["why"],
-                                                                           entry_key: params["entry_key"])
-              else
-                row = found(record.rows(:readings).find { |r| r[:id] == params["corrects"].to_i })
-                Store::Entries::Readings.take(ledger, record, site: row[:site], side: row[:side], posture: row[:posture], tension: row[:tension], typed: params["value"],
-                                                              unit: row[:unit], corrects: row[:id], why: params["why"], entry_key: params["entry_key"])
-              end
-            end
           end
         end
       end

@@ -12,16 +12,16 @@ module Handrail
           end
 
           app.post("/:id/steps") do
-            enter(:fit) do |ledger, record|
+            enter(:fit) do |ledger, _record|
               Store::Entries::Fit.step(ledger, params["step"])
               nil
             end
           end
 
           app.post("/:id/checks") do
-            enter(params["stage"] == "recheck" ? :recheck : :fit) do |ledger, record|
+            enter(params["stage"] == "recheck" ? :recheck : :fit) do |ledger, _record|
               Store::Entries::Fit.check(ledger, params["check"], outcome: params["outcome"], typed: params["value"], note: params["note"],
-                                                                         entry_key: params["entry_key"])
+                                                                 entry_key: params["entry_key"])
               nil
             end
           end
@@ -49,9 +49,9 @@ module Handrail
           end
 
           app.post("/:id/teach") do
-            enter(:teach) do |ledger, record|
+            enter(:teach) do |ledger, _record|
               Store::Entries::Teaching.show(ledger, who: params["who"], unaided: params["unaided"] == "yes", shown: Array(params["shown"]),
-                                                            mistakes: Array(params["mistakes"]), note: params["note"])
+                                                    mistakes: Array(params["mistakes"]), note: params["note"])
               nil
             end
           end

@@ -13,8 +13,9 @@ module Handrail
 
           app.post("/:id/readings") do
             enter(:measure) do |ledger, record|
-              row = Store::Entries::Readings.take(ledger, record, site: params["site"], side: params["side"], typed: params["value"], unit: params["unit"],
-                                                                  posture: params["posture"], tension: params["tension"], entry_key: params["entry_key"])
+              how = { posture: params["posture"], tension: params["tension"], entry_key: params["entry_key"] }
+              row = Store::Entries::Readings.take(ledger, record, site: params["site"], side: params["side"], typed: params["value"],
+                                                                  unit: params["unit"], **how)
               StagePage.after_reading(record!, row, params)
             end
           end
@@ -39,7 +40,7 @@ module Handrail
           end
 
           app.post("/:id/size") do
-            enter(:size) do |ledger, record|
+            enter(:size) do |ledger, _record|
               Store::Entries::Sizes.choose(ledger, params["size"].to_s, why: params["why"])
               nil
             end

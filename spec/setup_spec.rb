@@ -1,0 +1,74 @@
+# frozen_string_literal: true
+
+require "spec_helper"
+require "open3"
+require "socket"
+require "tmpdir"
+
+# The start command's parts, run by the shell on a project folder of their own.
+RSpec.describe "Getting a machine ready" do
+  around do |example|
+    Dir.mktmpdir("handrail-setup") do |folder|
+      @here = folder
+      FileUtils.mkdir_p(File.join(folder, "bin"))
+      FileUtils.cp_r(File.join(Handrail::ROOT, "bin", "support"), File.join(folder, "bin"))
+      FileUtils.cp(%w[Gemfile Gemfile.lock].map { |name| File.join(Handrail::ROOT, name) }, folder)
+      example.run
+      shell('cluster=$(readlink -f "$var/postgres"); pgbin=$(postgres_bin); [ ! -d "$cluster/data" ] || as_postgres "$pgbin/pg_ctl" -D "$cluster/data" -m immediate stop; ' \
+            'case "$cluster" in /var/lib/handrail/*) rm -rf "$cluster" ;; esac')
+    end
+  end
+
+  # Runs commands with setup.sh's functions. Returns [output, success].
+  def shell(commands, env = {})
+    env = { "DATABASE_URL" => nil, "here" => @here }.merge(env)
+    output, status = Open3.capture2e(env, "bash", "-c", ". \"$here/bin/support/setup.sh\"; mkdir -p \"$var\"; #{commands}", chdir: @here)
+    [output, status.success?]
+  end
+
+  def sql(text) = %("$pgbin/psql" "$DATABASE_URL" -Atc "#{text}")
+
+  it "says plainly that the disk is full, and changes nothing" do
+    output, success = shell("check_disk; echo went on", "HANDRAIL_LEAST_FREE_KB" => "999999999999")
+    expect([success, output]).to match [false, /can not start: the disk under .* is full: \d+ MB are free.*Nothing was changed/]
+    expect(output).not_to include("went on")
+  end
+
+  it "finds the next free port" do
+    taken = TCPServer.new("127.0.0.1", 0)
+    port = taken.addr[1]
+    expect(shell("port_taken #{port} && echo taken; free_port #{port}").first.split).to match ["taken", satisfy { |found| found.to_i > port }]
+  ensure
+    taken&.close
+  end
+
+  it "says which packages are missing where it may not install them" do
+    output, success = shell('id() { echo 1000; }; command() { [ "$2" != sudo ] && builtin command "$@"; }; postgres_bin() { :; }; install_packages')
+    expect([success, output]).to match [false, /this account can not install them. As root, run: apt-get install.* postgresql/]
+  end
+
+  it "needs no network when the gems are there" do
+    env = { "HANDRAIL_GEMS" => ENV.fetch("BUNDLE_PATH", nil), "http_proxy" => "http://127.0.0.1:1", "https_proxy" => "http://127.0.0.1:1" }
+    expect(shell("install_gems && install_gems && cat \"$var/gems.stamp\"", env)).to match [/\d/, true]
+  end
+
+  it "makes its own cluster, comes back after a kill with every saved value, and keeps a half-made one aside" do
+    made, success = shell("start_database one && #{sql('CREATE TABLE kept (n int); INSERT INTO kept VALUES (42)')}")
+    expect([success, made]).to match [true, /Making the database/]
+    again, = shell("start_database one; #{sql('SELECT n FROM kept')}; #{sql('SHOW listen_addresses')}")
+    expect(again.split).to eq %w[42 127.0.0.1]
+    killed, = shell("kill -9 $(as_postgres head -n 1 \"$(readlink -f \"$var/postgres\")/data/postmaster.pid\"); sleep 0.3; start_database one; #{sql("SELECT n FROM kept")}")
+    expect(killed.strip.lines.last.strip).to eq "42"
+    shell('pgbin=$(postgres_bin); data="$(readlink -f "$var/postgres")/data"; as_postgres "$pgbin/pg_ctl" -D "$data" -m immediate -w stop; as_postgres rm "$data/global/pg_control"')
+    half, success = shell("start_database one && #{sql('SELECT 1')}; ls \"$var/postgres/\"")
+    expect([success, half]).to match [true, /only half made. It is kept as .*half-made-\d+/]
+    expect(half).to match(/^half-made-/)
+  end
+
+  it "keeps the database's password out of others' sight" do
+    shell("start_database one")
+    expect(File.stat(File.join(@here, "var", "database.password")).mode & 0o077).to eq 0
+    refused, = shell('start_database one; PGPASSWORD=wrong "$pgbin/psql" -h 127.0.0.1 -p "$pgport" -U handrail -d one -c "SELECT 1"')
+    expect(refused).to include("password authentication failed")
+  end
+end
