@@ -2,9 +2,9 @@
 
 require_relative "../../lib/handrail"
 
-case ARGV.shift
+case name = ARGV.shift
 when "match" then exit Handrail::Exchange::MatchCommand.run(ARGV)
-when "timings" then require_relative "timings"
+when "timings", "screenshots" then require_relative name
 when nil, "help", "--help", "-h"
   puts "usage: #{Handrail::Exchange::MatchCommand::USAGE}"
 else

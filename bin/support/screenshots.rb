@@ -1,0 +1,65 @@
+# frozen_string_literal: true
+
+# Takes the pictures in docs/screenshots from the running demo clinic: bin/handrail screenshots [http://127.0.0.1:8470]
+# Needs Chromium, and a demo as bin/start --reset-demo leaves it.
+
+require "ferrum"
+require_relative "../../lib/handrail"
+require_relative "../../demo/heron_quay"
+
+module Handrail
+  # One picture of each main view, 1280x800.
+  class Screenshots
+    FOLDER = File.join(ROOT, "docs", "screenshots")
+    FLAGS = %w[no-sandbox disable-gpu disable-quic no-first-run disable-background-networking disable-component-update disable-sync].freeze
+
+    def initialize(address)
+      @address = address
+      @browser = Ferrum::Browser.new(window_size: [1280, 800], process_timeout: 60, browser_options: FLAGS.to_h { |flag| [flag, nil] })
+      @browser.page.command("Emulation.setDeviceMetricsOverride", width: 1280, height: 800, deviceScaleFactor: 1, mobile: false)
+    end
+
+    def take
+      go("sign-in", "/login")
+      sign_in
+      pages.each { |name, path| go(name, path) }
+    ensure
+      @browser.quit
+    end
+
+    private
+
+    def go(name, path)
+      @browser.goto("#{@address}#{path}")
+      sleep 0.6
+      @browser.screenshot(path: File.join(FOLDER, "#{name}.png"))
+      puts name
+    end
+
+    def sign_in
+      @browser.at_css("#login").focus.type(HeronQuay::STAFF.first[1])
+      @browser.at_css("#password").focus.type(HeronQuay::PASSWORD, :enter)
+      sleep 1.5
+    end
+
+    def visit(family_name, purpose = "first")
+      patient = Store::Patient.first(family_name: family_name)
+      Store::Visit.where(purpose: purpose, fitting_id: patient.fittings_dataset.select(:id)).order(:id).last.id
+    end
+
+    def pages
+      { "board" => "/", "patient" => "/patients/#{Store::Patient.first(family_name: 'Fenwick').id}",
+        "new-order" => "/patients/#{Store::Patient.first(family_name: 'Sarkis').id}/orders/new", "order" => "/visits/#{visit('Marrek')}/order",
+        "stop-sign" => "/visits/#{visit('Lang')}/order", "measure" => "/visits/#{visit('Adeyo')}/measure?at=#{calf}",
+        "measure-inches" => "/visits/#{visit('Holm')}/measure?unit=in&at=#{calf}", "size" => "/visits/#{visit('Adeyo')}/size",
+        "fit" => "/visits/#{visit('Castellane')}/fit", "teach" => "/visits/#{visit('Voss')}/teach", "hand-over" => "/visits/#{visit('Voss')}/hand-over",
+        "recheck" => "/visits/#{visit('Brandt', 'recheck') - 1}/recheck", "record" => "/visits/#{visit('Thring')}/record",
+        "wearers-sheet" => "/visits/#{visit('Thring')}/sheet" }
+    end
+
+    def calf = "calf_15_below_mid_patella:left"
+  end
+end
+
+FileUtils.mkdir_p(Handrail::Screenshots::FOLDER)
+Handrail::Screenshots.new(ARGV.first || "http://127.0.0.1:8470").take
