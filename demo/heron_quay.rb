@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require "bcrypt"
+require "yaml"
 
 module Handrail
   # The demo clinic: Heron Quay, a harbour town. Everyone and everything in it is made up.
@@ -14,15 +15,16 @@ module Handrail
       greta: ["HQ 0547", "Greta", "Holm", "1952-01-17"], jonas: ["HQ 0498", "Jonas", "Thring", "1965-06-09"],
       nora: ["HQ 0455", "Nora", "Quill", "1948-12-03"], heda: ["HQ 0551", "Heda", "Lang", "1959-04-26"],
       pavel: ["HQ 0476", "Pavel", "Brandt", "1943-09-15"], lucia: ["HQ 0307", "Lucia", "Fenwick", "1971-02-08"],
-      owen: ["HQ 0560", "Owen", "Sarkis", "1980-10-19"], mina: ["HQ 0536", "Mina", "Castellane", "1966-07-23"]
+      owen: ["HQ 0560", "Owen", "Sarkis", "1980-10-19"], mina: ["HQ 0536", "Mina", "Castellane", "1966-07-23"],
+      berta: ["HQ 0561", "Berta", "Lindhoff", "1955-02-19"],
+      casimir: ["HQ 0570", "Casimir", "Doyle", "1949-08-27"], sunniva: ["HQ 0571", "Sunniva", "Hale", "1961-12-05"],
+      gilbert: ["HQ 0572", "Gilbert", "Noor", "1972-03-16"], yolanda: ["HQ 0573", "Yolanda", "Finch", "1994-06-11"],
+      pia: ["HQ 0574", "Pia", "Remer", "1983-01-24"], walter: ["HQ 0575", "Walter", "Oduya", "1950-10-09"],
+      odile: ["HQ 0521", "Odile", "Brask", "1947-05-13"], stellan: ["HQ 0576", "Stellan", "Ruiz", "1968-09-02"],
+      marguerite: ["HQ 0577", "Marguerite", "Tal", "1954-04-21"], anders: ["HQ 0578", "Anders", "Pym", "1976-11-30"],
+      joan: ["HQ 0579", "Joan", "Ferrier", "1963-07-07"], kit: ["HQ 0580", "Kit", "Marlow", "2001-02-02"]
     }.freeze
-    PRODUCTS = {
-      hinged: ["Wrenfell", "hinged unloader", { "type" => "single_upright", "height_landmark" => "joint_line" }, "wrenfell-hinged-unloader",
-               "larger", nil],
-      double: ["Wrenfell", "double unloader", { "type" => "double_upright", "height_landmark" => "mid_kneecap" }, "wrenfell-double-unloader",
-               "nearest", nil],
-      dial: ["Oskerry", "dial unloader", { "type" => "dial", "height_landmark" => "top_of_kneecap" }, "oskerry-dial-unloader", "smaller", nil]
-    }.freeze
+    DOGS = { pilot: ["HQ A 021", "Pilot", "Agnes Corrin", "2021-05-02"], biscuit: ["HQ A 024", "Biscuit", "Leo Tarrant", "2019-09-18"] }.freeze
 
     # Loads the clinic into an empty database; today - the day its story is told from.
     def self.load(now: Time.now) = new(now).load
@@ -46,6 +48,7 @@ module Handrail
         people
         catalogue
         Stories.new(self).tell
+        OtherStories.new(self).tell
         @clinic.update(demo_loaded_at: Sequel.function(:clock_timestamp))
       end
       @clinic
@@ -71,20 +74,31 @@ module Handrail
         @patients = PEOPLE.transform_values do |number, given, family, born|
           Store::Patient.create(clinic_id: clinic.id, record_number: number, given_name: given, family_name: family, born_on: born)
         end
-        Store::Patient.create(clinic_id: clinic.id, record_number: "HQ A 021", species: "dog", given_name: "Pilot", owner_name: "Agnes Corrin",
-                              born_on: "2021-05-02", note: "Whippet. Waits for a hock brace.")
+        DOGS.each do |key, (number, name, owner, born)|
+          @patients[key] = Store::Patient.create(clinic_id: clinic.id, record_number: number, species: "dog", given_name: name, owner_name: owner, born_on: born)
+        end
       end
     end
 
     def catalogue
-      @products = PRODUCTS.transform_values do |maker, name, options, file, rule, primary|
-        maker = Store::Maker.find_or_create(clinic_id: clinic.id, name: maker)
-        Store::Product.create(clinic_id: clinic.id, maker_id: maker.id, family: "knee_unloader", name: name,
-                              options: Store.json(options)).tap do |product|
-          rows = Exchange::ChartFile.rows(File.join(ROOT, "demo", "charts", "#{file}.csv"))
-          Store::ChartRevision.add(product, rows, dated: today - 290, tie_rule: rule, primary_site: primary)
-        end
+      @products = YAML.safe_load_file(File.join(ROOT, "demo", "products.yml")).to_h { |key, raw| [key.to_sym, product(raw)] }
+    end
+
+    def product(raw)
+      maker = Store::Maker.find_or_create(clinic_id: clinic.id, name: raw["maker"])
+      Store::Product.create(clinic_id: clinic.id, maker_id: maker.id, family: raw["family"], name: raw["name"],
+                            options: Store.json(raw.fetch("options", {}))).tap do |product|
+        next unless raw["chart"]
+
+        rows = Exchange::ChartFile.rows(File.join(ROOT, "demo", "charts", "#{raw['chart']}.csv"))
+        Store::ChartRevision.add(product, rows, dated: today - 290, tie_rule: raw["tie"], primary_site: raw["primary"])
+        raw.fetch("shelf", {}).each { |size, (count, least)| shelf(product, size, count, least) }
       end
+    end
+
+    def shelf(product, size, count, least)
+      Store::Entries::Stock.level(clinic, staff[:effie], product, size: size, least: least.to_s)
+      Store::Entries::Stock.receive(clinic, staff[:effie], product, size: size, count: count.to_s, lot: "#{product.maker.name[0, 2].upcase}-#{product.id}#{size[0]}") if count.positive?
     end
   end
 end

@@ -4,23 +4,14 @@ module Handrail
   class HeronQuay
     # What has happened at Heron Quay: each wearer's fitting, written through the same entries as the screens use.
     class Stories
-      CALF = "calf_15_below_mid_patella"
-      THIGH = "thigh_15_above_mid_patella"
-      KNEE = "knee_mid_patella"
-      ENTRIES = Store::Entries
-      SIGNATURE = "M 20 70 L 34 42 L 46 30 L 52 40 L 44 66 L 58 52 L 70 48 L 74 62 L 88 44 L 98 60 L 112 46 L 126 58 L 150 40 L 178 52 L 214 44"
+      include Telling
 
-      def initialize(clinic)
-        @house = clinic
-      end
 
       def tell
         ines && tobias && aurelie && samir && greta && jonas && nora && heda && pavel && lucia && owen && mina
       end
 
       private
-
-      attr_reader :house
 
       # --- the wearers ---
 
@@ -129,100 +120,6 @@ module Handrail
           check("hinge_height", "2 mm")
           %w[hinge_depth pad_on_side calf_strap_high].each { |key| check(key) }
           check("slip", "16 mm")
-        end
-      end
-
-      # --- how they are told ---
-
-      def order(who, product, side, days, clock, planned: nil, prescriber: "Dr Ansel Weatherby", compartment: "medial", **fields)
-        form = { "family" => "knee_unloader", "product_id" => house.products.fetch(product).id, "side" => side, "prescriber" => prescriber,
-                 "prescribed_on" => (house.today + days).iso8601,
-                 "fields" => { "compartment" => compartment, "indication" => "knee arthrosis, #{compartment == 'medial' ? 'inner' : 'outer'} side",
-                               **fields.transform_keys(&:to_s) } }
-        Store.at(house.time(days, clock)) do
-          ENTRIES::Orders.create(house.clinic, house.staff[:effie], house.patients.fetch(who), form, planned_for: planned && house.time(*planned))
-        end
-      end
-
-      # Everything written inside happens at this visit, a minute apart.
-      def at(visit, days, clock, who)
-        @visit = visit
-        @who = house.staff.fetch(who)
-        @time = house.time(days, clock)
-        yield
-      end
-
-      def write
-        @time += 60
-        Store.at(@time) { yield Store::Ledger.new(@visit, @who), Store::VisitRecord.find(house.clinic, @visit.id) } || true
-      end
-
-      def asked(stops: [], care: [], note: nil)
-        write { |ledger, record| ENTRIES::Orders.ask(ledger, record, identity: true, stops: stops, care: care, note: note) }
-      end
-
-      def take(site, typed, unit: "cm", side: nil)
-        write do |ledger, record|
-          ENTRIES::Readings.take(ledger, record, site: site, side: side || record.side, typed: typed, unit: unit, posture: "sitting")
-        end
-      end
-
-      def measured(thigh: [], knee: [], calf: [], other: [])
-        { THIGH => thigh, KNEE => knee, CALF => calf }.each { |site, texts| texts.each { |text| take(site, text) } }
-        other.each { |text| write { |l, r| ENTRIES::Readings.take(l, r, site: CALF, side: r.other_side, typed: text, unit: "cm", posture: "sitting") } }
-      end
-
-      def chosen(size, serial:)
-        write { |ledger, _record| ENTRIES::Sizes.choose(ledger, size, why: "held against the leg") }
-        write { |ledger, _record| ENTRIES::Sizes.issue(ledger, serial: serial, lot: nil) }
-      end
-
-      def applied = write { |_, record| record.applying.steps.map(&:key) }.each { |key| write { |l, _r| ENTRIES::Fit.step(l, key) } }
-
-      def check(key, typed = nil) = write { |l, _r| ENTRIES::Fit.check(l, key, typed: typed, outcome: "good") }
-
-      def looked_at(except: [])
-        write { |_, record| record.checks.sort_by { |c| c.final ? 1 : 0 } }.reject { |c| except.include?(c.key) }
-                                                                           .each { |c| check(c.key, c.measured? ? "3 mm" : nil) }
-      end
-
-      def change(problem, remedy, note) = write { |l, _r| ENTRIES::Fit.change(l, problem, remedy, note: note) }
-      def settings(**marks) = marks.each { |key, text| write { |l, r| ENTRIES::Fit.setting(l, r, key.to_s, text) } }
-
-      def taught(who, unaided: true, mistakes: [], note: nil)
-        write { |l, r| ENTRIES::Teaching.show(l, who: who, unaided: unaided, shown: r.family.tasks.map(&:key), mistakes: mistakes, note: note) }
-      end
-
-      def handed_over
-        write { |l, r| ENTRIES::Handing.hand_over(l, start_hours: r.family.wear["start_hours"], signed_name: r.patient.name, signature: SIGNATURE) }
-      end
-
-      def fitted(visit, days, clock, who, size:, **readings)
-        at(visit, days, clock, who) do
-          asked && measured(**readings)
-          chosen(size, serial: "WH-#{20_500 + visit.id}") && applied && looked_at
-          settings(calf: "60 mm", thigh: "68 mm", shin: "57 mm", lower_thigh: "64 mm", hinge_angle: "1")
-          taught(house.patients.values.find { |p| p.id == visit.fitting.patient_id }.name) && handed_over
-        end
-      end
-
-      def recheck(visit) = Store::Visit.where(fitting_id: visit.fitting_id, purpose: "recheck", closed_at: nil).order(:id).last
-
-      def book(visit, days, clock)
-        Store.at(house.time([days - 3, -1].min, "16:00")) do
-          ENTRIES::Handing.book(Store::Ledger.new(visit, house.staff[:effie]), Store::VisitRecord.find(house.clinic, visit.id),
-                                day: (house.today + days).iso8601, time: clock)
-        end
-      end
-
-      def rechecked(visit, days, clock, who, **readings)
-        at(visit, days, clock, who) do
-          asked && measured(**readings)
-          write { |l, r| ENTRIES::Handing.answer(l, r, "skin", "clear") }
-          write { |l, r| ENTRIES::Handing.answer(l, r, "hours_worn", "6") }
-          write { |l, r| ENTRIES::Handing.answer(l, r, "worn_parts", "good") }
-          looked_at
-          write { |l, _r| ENTRIES::Handing.close_recheck(l) }
         end
       end
     end

@@ -9,8 +9,7 @@ store = Handrail::Store
 store.db.run("SET client_min_messages = warning; DROP SCHEMA public CASCADE; CREATE SCHEMA public")
 store.migrate
 
-require_relative "../demo/heron_quay"
-require_relative "../demo/stories"
+%w[heron_quay telling stories other_stories].each { |part| require_relative "../demo/#{part}" }
 
 # The made-up clinic, loaded once; specs that write roll back, or use people of their own.
 DEMO = Handrail::HeronQuay.load

@@ -38,7 +38,7 @@ begin
   store.migrate
   if store.db[:clinics].empty?
     puts "Loading the demo clinic"
-    require_relative "../../demo/stories"
+    %w[telling stories other_stories].each { |part| require_relative "../../demo/#{part}" }
     Handrail::HeronQuay.load
   end
   File.write(File.join(var, "sign-ins"), store.db[:clinics].where(demo: true).empty? ? "" : "#{Handrail::HeronQuay.sign_ins}\n")

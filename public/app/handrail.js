@@ -178,6 +178,7 @@
       document.querySelector(".strip .unit").textContent = event.target.value;
       document.querySelector(".strip").classList.toggle("is-inch", event.target.value === "in");
     }
+    if (event.target.matches("[data-submit]")) event.target.form.requestSubmit();
     if (event.target.id === "keys-on") store.set("keys", event.target.checked);
   });
   document.addEventListener("click", (event) => {

@@ -1,11 +1,12 @@
 # frozen_string_literal: true
 
 RSpec.describe Handrail::Anatomy::Profile do
-  let(:leg) { described_class.new(described_class::LEG) }
+  let(:reference) { Handrail::Anatomy::Figure.fetch("leg").reference }
+  let(:leg) { described_class.new(reference) }
 
   it "goes through its points and never swings beyond them" do
-    described_class::LEG.each { |level, girth| expect(leg.girth(level)).to be_within(1e-9).of(girth) }
-    described_class::LEG.each_cons(2) do |(low, a), (high, b)|
+    reference.each { |level, girth| expect(leg.girth(level)).to be_within(1e-9).of(girth) }
+    reference.each_cons(2) do |(low, a), (high, b)|
       (low..high).each { |level| expect(leg.girth(level)).to be_between(*[a, b].minmax).or be_within(1e-9).of(a) }
     end
   end
@@ -24,7 +25,7 @@ RSpec.describe Handrail::Anatomy::Profile do
   end
 
   it "bends the reference to the wearer's girths" do
-    fitted = described_class.fitted([[285, 420], [585, 600]])
+    fitted = described_class.fitted([[285, 420], [585, 600]], reference: reference)
     expect(fitted.girth(285)).to be_within(1e-6).of(420)
     expect(fitted.girth(585)).to be_within(1e-6).of(600)
     expect(fitted.girth(110) / leg.girth(110)).to be_within(1e-6).of(420 / leg.girth(285))

@@ -6,17 +6,19 @@ require "nokogiri"
 RSpec.describe Handrail::Web::Drawings do
   def parse(svg) = Nokogiri::XML(svg, &:strict).tap(&:remove_namespaces!)
 
-  describe Handrail::Web::Drawings::Leg do
-    let(:profile) { Handrail::Anatomy::Profile.new(Handrail::Anatomy::Profile::LEG) }
+  describe Handrail::Web::Drawings::Figure do
+    let(:shape) { Handrail::Anatomy::Figure.fetch("leg") }
 
-    def leg(side, **how) = parse(described_class.new(profile, side: side, **how).to_s)
+    def leg(side, **how) = parse(described_class.new(shape, profile: shape.profile, side: side, **how).to_s)
     def xs(path) = path["d"].scan(/-?[\d.]+/).each_slice(2).map { |x, _| x.to_f }
+    def site(key) = Handrail::Anatomy::Vocabulary.default.fetch(key)
+    def tape(key, **how) = described_class::Tape[site: site(key), name: site(key).short, **how]
 
-    it "draws the leg as wide as its girths say" do
-      tape = described_class::Tape[level: 320, name: "calf", value: "37.4 cm", state: :done]
-      left, *, right = xs(leg("left", tapes: [tape]).at_css(".tape-done")).each_slice(1).map(&:first).minmax.then { |min, max| [min, max] }
-      radius = 374 / (2 * Math::PI) * described_class::SCALE * described_class::STRETCH
-      expect((right || 0) - left).to be_within(1).of(2 * radius)
+    it "draws the leg as wide as its girths say, fuller inside than outside" do
+      left, _, right = xs(leg("left", tapes: [tape("calf_widest", value: "37.4 cm", state: :done)]).at_css(".tape-done"))
+      radius = 374 / (2 * Math::PI) * shape.scale
+      expect(right - left).to be_within(1).of(2.2 * radius)
+      expect(shape.edges(310).map(&:abs)).to match [be > radius / shape.scale, be < shape.edges(310).first.abs]
     end
 
     it "puts the inner side of a left leg on the viewer's left, of a right leg on the right" do
@@ -27,28 +29,42 @@ RSpec.describe Handrail::Web::Drawings do
 
     it "mirrors the outline from side to side" do
       left, right = %w[left right].map { |side| xs(leg(side).at_css(".skin")) }
-      expect(left.max - described_class::CENTRE).to be_within(0.6).of(described_class::CENTRE - right.min)
+      expect(left.max - shape.origin.first).to be_within(0.6).of(shape.origin.first - right.min)
     end
 
     it "lights the site being read, keeps the others, and says all of it in words" do
-      tapes = [described_class::Tape[level: 285, name: "calf", value: "37.2 cm", state: :active],
-               described_class::Tape[level: 585, name: "thigh", state: :waiting]]
-      drawing = leg("left", tapes: tapes, bracket: Handrail::Anatomy::Vocabulary.default[CoreHelpers::CALF])
+      tapes = [tape(CoreHelpers::CALF, value: "37.2 cm", state: :active), tape("thigh_15_above_mid_patella", state: :waiting)]
+      drawing = leg("left", tapes: tapes, bracket: site(CoreHelpers::CALF))
       expect([drawing.css(".tape-on").size, drawing.css(".tape-waiting").size]).to eq [1, 1]
-      expect(drawing.root["aria-label"]).to eq "Left leg from the front: calf 37.2 cm"
+      expect(drawing.root["aria-label"]).to eq "Left leg from the front: calf, 15 cm below 37.2 cm"
       expect(drawing.css("text").map(&:text)).to include("mid patella", "15 cm")
     end
 
     it "stands the upright on the side that the configuration says" do
       device = described_class::Device[shells: [[165, 402], [470, 625]], upright: "outer", hinge: 425,
                                        straps: [described_class::Strap[number: 1, level: 380, state: :done]]]
-      hinge = ->(side, upright) { leg(side, device: device.with(upright: upright)).at_css(".hinge")["cx"].to_f - described_class::CENTRE }
+      hinge = ->(side, upright) { leg(side, device: device.with(upright: upright)).at_css(".hinge")["cx"].to_f - shape.origin.first }
       expect([hinge["left", "outer"], hinge["left", "inner"], hinge["right", "outer"]].map { |x| x <=> 0 }).to eq [1, -1, -1]
     end
 
     it "escapes what people typed" do
-      tape = described_class::Tape[level: 285, name: "<b>&", value: "\"1\"", state: :done]
-      expect(leg("left", tapes: [tape]).css("text").map(&:text)).to include("<b>&", "\"1\"")
+      drawing = leg("left", tapes: [tape("calf_widest", value: "\"1\" <b>&", state: :done)])
+      expect(drawing.css("text").map(&:text)).to include("\"1\" <b>&")
+    end
+
+    it "draws every figure with each of its sites, inside its frame" do
+      Handrail::Anatomy::Vocabulary.default.each do |site|
+        figure = Handrail::Anatomy::Figure.fetch(site.figure)
+        drawing = parse(described_class.new(figure, profile: figure.profile, side: "right", tapes: [tape(site.key, value: "1 cm", state: :active)]).to_s)
+        at = xs(drawing.at_css(".tape-on"))
+        expect(at).to all(be_between(0, described_class::WIDTH)), site.key
+      end
+    end
+
+    it "follows the wearer: a thicker leg is drawn thicker where it was read, and nowhere beyond its neighbours' share" do
+      thick = shape.profile([[320, 450]])
+      wide = ->(profile) { shape.edges(320, profile).then { |l, r| r - l } }
+      expect(wide[thick] / wide[shape.profile]).to be_within(1e-6).of(450 / 374.0)
     end
   end
 

@@ -13,8 +13,9 @@ module Handrail
       def in_words = said || label
     end
 
-    # Something asked for: a choice, a text, a number or a length.
-    Field = Value.new(:key, :label, :type, :unit, :required, :part_of_name, :hint, :least, :most, :when, :choices) do
+    # Something asked for: a choice, a text, a number or a length. demand - true where it says what the prescription demands or forbids;
+    # same_as - the option of the product that must be chosen alike.
+    Field = Value.new(:key, :label, :type, :unit, :required, :demand, :same_as, :part_of_name, :hint, :least, :most, :when, :choices) do
       include Conditional
 
       def choice(key) = choices.find { |choice| choice.key == key }
@@ -89,13 +90,51 @@ module Handrail
     # Something wrong, with what to try in order. shows_in - the checks in which it shows.
     Problem = Value.new(:key, :title, :shows_in, :remedies)
 
-    # A setting of a product, with its default.
-    Option = Value.new(:key, :label, :default, :choices) do
-      def choice(key) = choices.find { |choice| choice.key == key }
+    # A setting of a product, with its default: one of its choices, a length, several lengths, or a number.
+    Option = Value.new(:key, :label, :type, :default, :choices) do
+      def choice(key) = choices&.find { |choice| choice.key == key }
+      def choice? = type.nil? || type == "choice"
+
+      # The value as the core takes it: a key, a Length, an Array of Lengths or a number. Raises Quantity::Length::Unreadable.
+      def value(raw)
+        case type
+        when "length" then Quantity::Length.parse(raw)
+        when "lengths" then raw.map { |text| Quantity::Length.parse(text) }
+        when "number" then raw.to_s.include?(".") ? Float(raw) : Integer(raw)
+        else raw
+        end
+      end
+
+      # What is wrong with a typed value, in words, or nil.
+      def fault(raw)
+        return ("#{label}: choose one of #{choices.map(&:label).join(', ')}." unless choice(raw)) if choice?
+
+        value(raw) && nil
+      rescue Quantity::Length::Unreadable => e
+        "#{label}: #{e.message}"
+      rescue ArgumentError, TypeError
+        "#{label}: “#{raw}” is not a number."
+      end
+
+      def print(raw) = choice? ? (choice(raw)&.label || raw).to_s : Array(raw).join(", ")
     end
 
-    # What is to be measured. use - "size" (always), "size_if_charted" or "record"; other_side - what the other limb is read for, or nil.
-    Need = Value.new(:site, :use, :other_side)
+    # What is to be measured. use - "size" (always), "size_if_charted" or "record"; other_side - "record" where the other limb is read
+    # too; posture, tension - where they are not the site's own.
+    Need = Value.new(:site, :posture, :tension, :use, :other_side, :when) do
+      include Conditional
+    end
+
+    # How the size is found: by "chart", by "trial" or by "sheet" (which one). asks, small, large - what is looked for in a trial.
+    SizeRule = Value.new(:by, :sheet, :asks, :small, :large)
+
+    # A sheet to compute. inputs - name => { "reading" =>, "posture" => } or { "field" => } or { "option" => }
+    Derive = Value.new(:sheet, :title, :inputs, :when) do
+      include Conditional
+    end
+
+    # A field of the order that may not pass an option of the product.
+    Limit = Value.new(:field, :option, :says)
 
     # A strap, numbered in closing order; level - its height on the reference figure.
     Strap = Value.new(:key, :label, :number, :level, :end)

@@ -11,10 +11,11 @@ module Handrail
 
     SCHEMAS = File.join(ROOT, "knowledge", "schema")
 
-    # path - the YAML file; schema - the name of a file in knowledge/schema, without its ending.
-    # Returns the parsed Hash, frozen. Raises Faulty.
+    # path - the YAML file; schema - the name of a file in knowledge/schema, without its ending. A block gets the Hash before it is
+    # held against the schema, and returns what is to be held against it. Returns the Hash, frozen. Raises Faulty.
     def self.read(path, schema:)
-      raw = YAML.safe_load_file(path)
+      raw = YAML.safe_load_file(path, aliases: true)
+      raw = yield raw if block_given?
       faults = schemer(schema).validate(raw).map { |fault| sentence(fault) }
       raise Faulty, "#{File.basename(path)}: #{faults.first(5).join('; ')}" if faults.any?
 
@@ -22,6 +23,9 @@ module Handrail
     rescue Psych::Exception => e
       raise Faulty, "#{File.basename(path)}: #{e.message}"
     end
+
+    # What several families share, by section and key (knowledge/common.yml).
+    def self.common = @common ||= read(File.join(ROOT, "knowledge", "common.yml"), schema: "common")
 
     def self.schemer(name)
       @schemers ||= {}

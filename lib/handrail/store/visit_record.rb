@@ -5,6 +5,8 @@ module Handrail
     # A visit with everything that belongs to it, as the core's values: the family and what applies of it, the readings, the
     # match, the checklist, how far the fitting has come. It reads, and writes nothing.
     class VisitRecord
+      include RecordSizing
+
       attr_reader :clinic, :visit, :fitting, :patient, :prescription, :product, :visits
 
       class << self
@@ -50,6 +52,14 @@ module Handrail
       def side = prescription.side
       def other_side = { "left" => "right", "right" => "left" }[side]
 
+      # The limits of the product that this order passes, in words.
+      def passed_limits
+        family.limits.filter_map do |limit|
+          most = config[limit.option].to_f
+          limit.says.gsub("{limit}", format("%g", most)) if config[limit.field].to_s.tr(",", ".").to_f > most
+        end
+      end
+
       # --- readings ---
 
       # Reading rows that stand: not struck out, not corrected.
@@ -64,34 +74,19 @@ module Handrail
       def usable_readings = live_readings.reject { |row| doubtful?(row) }
       def doubtful?(row) = !row[:question].nil? && row[:answered_at].nil?
       def doubts = live_readings.select { |row| doubtful?(row) }
-      def readings_at(site, side) = rows(:readings).select { |row| row[:site] == site && row[:side] == side }
+      # All readings of an item of the plan, struck-out ones too.
+      def readings_of(item) = rows(:readings).select { |row| item.takes?(row[:site], row[:side], row[:posture]) }
 
-      # The repeats used for a site, or nil.
-      def repeats(site, side)
-        used = usable_readings.select { |row| row[:site] == site && row[:side] == side }
+      # The repeats used for a site, in one posture where it is given, or nil.
+      def repeats(site, side, posture = nil)
+        used = usable_readings.select { |row| row[:site] == site && row[:side] == side && (posture.nil? || row[:posture] == posture) }
         used.empty? ? nil : Measuring::Repeats.new(used.map { |row| Quantity::Length.mm(row[:value_mm].to_r) }, resolution: resolution(used))
       end
 
+      def repeats_of(item) = repeats(item.site.key, item.side, item.only ? item.posture : nil)
+
       # What is to be read at this visit.
-      def needs = @needs ||= Measuring::Plan.new(family, side: side, chart: chart, recheck: recheck?).items
-
-      # --- sizing ---
-
-      # The size chosen: at this visit, or for a recheck at an earlier one.
-      def choice = rows(:size_choices).last || (all_rows(:size_choices).last if recheck?)
-
-      # The chart revision that counts: the one this visit's size was chosen on, else the newest in force.
-      def revision = rows(:size_choices).last.then { |row| row ? @rows.revision(row[:chart_revision_id]) : @rows.in_force(fitting.product_id) }
-      def chart = revision&.chart
-
-      # The readings of the ordered side on the chart; nil without a chart.
-      def match
-        return unless chart
-
-        @match ||= chart.match(core_readings, rule: revision.rule, resolution: resolution(usable_readings))
-      end
-
-      def device = all_rows(:issued_devices).last
+      def needs = @needs ||= Measuring::Plan.new(family, config: config, chart: chart, recheck: recheck?).items
 
       # --- fitting ---
 
@@ -124,7 +119,8 @@ module Handrail
       def progress
         @progress ||= Handrail::Fitting::Progress[
           identity: safety ? safety[:identity] : false, cautions_asked: !safety.nil?, stops: stop_signs, unread: unread,
-          doubts: doubts.map { |row| row[:question] }, choice: choice && choice[:chosen], issued: !device.nil?, checklist: checklist,
+          doubts: doubts.map { |row| row[:question] }, choice: sides.all? { |side| choice(side) } && size_said,
+          issued: sides.all? { |side| device(side) }, checklist: checklist,
           teach_backs: rows(:teach_backs).map { |row| teach_back(row) }, tasks: family.tasks, who: family.teach_who,
           handed_over: !hand_over.nil?, rechecked: recheck? && visit.closed?, override: override
         ]
@@ -148,29 +144,18 @@ module Handrail
 
       private
 
-      def core_readings
-        usable_readings.select { |row| row[:side].nil? || row[:side] == side }.map do |row|
-          Measuring::Reading[site: row[:site], side: row[:side], posture: row[:posture], tension: row[:tension],
-                             length: Quantity::Length.mm(row[:value_mm].to_r), typed: row[:typed], struck: false]
-        end
-      end
-
-      # the coarsest tape used decides
-      def resolution(rows)
-        rows.map { |row| row[:tape] }.uniq.then { |tapes| tapes.empty? ? [clinic.tape] : tapes }.map { |tape| Quantity::Tape[tape].resolution }.max
-      end
-
       def unread
         return [] if recheck?
 
-        needs.select(&:decides).reject do |need|
-          live_readings.any? do |row|
-            row[:site] == need.site.key && row[:side] == need.side
-          end
-        end.map { |need| need.site.name }
+        needs.select(&:decides).reject { |item| live_readings.any? { |row| item.takes?(row[:site], row[:side], row[:posture]) } }
+             .map { |item| [sides.one? ? nil : item.side, item.name].compact.join(" ") }
       end
 
-      def stop_signs = safety ? family.stop_signs.select { |prompt| safety[:stops].include?(prompt.key) }.map(&:text) : []
+      def stop_signs
+        asked = safety ? family.stop_signs.select { |prompt| safety[:stops].include?(prompt.key) }.map(&:text) : []
+        found = safety&.fetch(:findings).to_a.select { |finding| finding["state"] == "stop" }.map { |finding| finding["sentence"].chomp(".") }
+        asked + found + passed_limits.map { |text| text.chomp(".") }
+      end
 
       def override
         row = rows(:overrides).last

@@ -4,7 +4,7 @@ module Handrail
   module Store
     # The rows of some fittings and all their visits, each table read once, however many visits there are.
     class VisitRows
-      TABLES = %i[safety_questions readings size_choices issued_devices steps_done check_results changes strap_settings recheck_answers
+      TABLES = %i[safety_questions readings size_choices size_trials issued_devices steps_done check_results changes strap_settings recheck_answers
                   teach_backs overrides hand_overs visit_notes visit_events].freeze
 
       attr_reader :clinic
@@ -28,6 +28,23 @@ module Handrail
       # The product's newest chart that is in force, and any revision by its id.
       def in_force(product_id) = @in_force[product_id]
       def revision(id) = @revisions[id] ||= ChartRevision[id]
+
+      # Pieces held for a fitting, and what stands on the shelf of a product, counted by size and side.
+      def stock(fitting_id) = (@stock ||= Store.db[:stock_items].where(clinic_id: clinic.id, fitting_id: @fittings.keys).order(:id).all.group_by { |row| row[:fitting_id] }).fetch(fitting_id, [])
+
+      def shelf(product_id)
+        @shelf ||= Store.db[:stock_items].where(clinic_id: clinic.id, product_id: @fittings.values.map(&:product_id).uniq, state: "shelf")
+                                         .group_and_count(:product_id, :size, :side).all.group_by { |row| row[:product_id] }
+        @shelf.fetch(product_id, [])
+      end
+
+      def stocked?(product_id)
+        @stocked ||= Store.db[:stock_items].where(clinic_id: clinic.id, product_id: @fittings.values.map(&:product_id).uniq).distinct.select_map(:product_id)
+        @stocked.include?(product_id)
+      end
+
+      # How well a fitter repeats a site, or nil.
+      def repeatability(account_id, site) = (@repeatability ||= Repeatability.of(clinic))[[account_id, site]]
 
       # Who an account id is.
       def name_of(account_id) = (@names ||= Account.where(clinic_id: clinic.id).select_hash(:id, :name))[account_id]

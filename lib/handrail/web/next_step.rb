@@ -50,17 +50,17 @@ module Handrail
       end
 
       def doubt
-        match = record.match or return "There is no chart for this product yet."
-        return if match.verdict == :fits && match.probability > Sizing::Match::SURE
+        open = record.sides.reject { |side| record.choice(side) }.map { |side| record.advice(side) }
+        return "There is no chart for this product yet." if open.any?(&:nil?)
 
-        match.sentences.first
+        open.reject(&:clear?).first&.sentences&.first
       end
 
       def plain
         case stage
         when :order then fresh? ? "Ordered, not begun. Identity and cautions come first." : "Ask identity and cautions."
         when :measure then "Still to read: #{progress.unread.join('; ')}."
-        when :size then "Measured. Size #{record.match.size} is clear."
+        when :size then "Measured. Size #{record.sides.map { |side| [record.sides.size > 1 ? side : nil, record.advice(side).size].compact.join(' ') }.join(', ')} is clear."
         when :fit then record.checklist.next.then { |item| item ? "Next check: #{record.fill(item.check.title)}." : "Go on fitting." }
         when :teach then "Fits. Let the #{record.family.teach_who} put it on."
         when :hand_over then "Ready to hand over."

@@ -2,58 +2,95 @@
 
 module Handrail
   module Web
-    # The right-hand side of the bench: what the readings say on this product's chart, in words and as tapes.
+    # The right-hand side of the bench, for one side of the order: what is advised, in words, as tapes, as a computed sheet.
     class Verdict
-      # state - a mark; text - what to say
+      # state - a mark or nil; text - what to say
       Note = Value.new(:state, :text)
 
-      def initialize(record, profile)
+      attr_reader :side
+
+      def initialize(record, side)
         @record = record
-        @profile = profile
-        @match = record.match
+        @side = side
+        @advice = record.advice(side)
+        @match = record.family.size_rule.by == "sheet" ? nil : record.match(side)
       end
 
-      def size = @match&.size
-      def chart? = !@match.nil?
+      def size = @advice&.size
+      def advised? = !@advice.nil?
 
       # One drawing for each reading that the chart asks for.
       def tapes
+        return [] unless @match
+
         @match.parts.flat_map do |part|
           part.part.demands.map do |demand|
             value = part.values[demand]
-            Drawings::SizeTape.new(part.part, demand, value: value, sd: value ? @match.sd(value) : 0, chosen: part.size).to_s
+            Drawings::SizeTape.new(part.part, demand, value: value, sd: value ? @match.sd(demand.site, value) : 0, chosen: part.size, named: tapes_named?).to_s
           end
         end
       end
 
-      # Whether anything has been read for this chart.
-      def begun? = chart? && @match.values.any?
+      # The sheets that are computed beside a chart, or instead of one.
+      def sheets = @record.sheets(side).values
 
-      # "Medium", said as a sentence: "M, but only just: 3 mm under the edge to L."
+      # Whether anything has been read for this product.
+      def begun? = @match ? @match.values.any? : @record.usable_readings.any?
+
+      # "M, but only just: 87 in 100 that M is right; 3 mm inside the nearest edge."
       def headline
-        unless @match.verdict != :unusable
-          return @match.parts.flat_map do |part|
-            part.missing.keys
-          end.map { |demand| "#{Sizing.site_name(demand.site)} is still to be read" }.join(", ")
-        end
+        return sheet_headline unless @match
+        return @advice.sentences.first if @record.family.size_rule.by == "trial"
+        return "#{@match.missing.keys.map { |demand| Sizing.site_name(demand.site) }.join(', ')} still to be read" if @match.verdict == :unusable
         return "No size of this chart serves." unless size
 
         "#{size}#{closeness}"
       end
 
+      # "87", the chance in 100, or nil where there is none to give
+      def probability = @match && @match.size && @record.family.size_rule.by == "chart" ? @match.probability : nil
+      def margin = @match&.margin
+
       def state
+        return @record.sheets(side).fetch(@record.family.size_rule.sheet).state unless @match
         return :not_done if @match.verdict == :unusable
-        return :stop unless size
+        return :stop unless @match.size
 
         @match.verdict == :fits && @match.read_again.empty? ? :good : :look_again
       end
 
       # What to know beside the headline, the most pressing first.
       def notes
-        [*verdict_notes, *level_notes, *again, *neighbours].compact
+        return sheet_notes unless @match
+
+        [*rivals, *verdict_notes, *level_notes, *again, *neighbours].compact
+      end
+
+      # What the shelf says of the advised size, or nil where nothing is kept.
+      def shelf
+        return unless size
+
+        here = @record.on_shelf(size, side)
+        return "#{here} of #{size} on the shelf here." if here.positive?
+
+        "None of #{size} on the shelf here: to be ordered." if @record.stocked?
       end
 
       private
+
+      def tapes_named? = @match.parts.sum { |part| part.part.demands.size } > 1
+
+      def sheet_headline
+        sheet = @record.sheets(side).fetch(@record.family.size_rule.sheet)
+        return sheet.missing.size == 1 ? sheet.missing.first : "#{sheet.missing.size} readings still to take." unless sheet.complete?
+
+        "#{size[0].upcase}#{size[1..]}."
+      end
+
+      def sheet_notes
+        sheet = @record.sheets(side).fetch(@record.family.size_rule.sheet)
+        sheet.missing.map { |text| Note[state: :not_done, text: text] } + sheet.notes.map { |note| Note[state: note.state, text: note.text] }
+      end
 
       def closeness
         return ", between two sizes:" if %i[between conflict].include?(@match.verdict)
@@ -62,8 +99,27 @@ module Handrail
         @match.probability > Sizing::Match::SURE ? ", clear of both edges:" : ", but only just:"
       end
 
+      # another girth of the same kind was read, and can not stand in for the one that the chart names
+      def rivals
+        return [] unless @match.verdict == :unusable
+
+        lacking = @match.missing.select { |_, others| others.empty? }.keys
+        lacking.flat_map do |demand|
+          rival_sites.select { |site| @record.repeats(site.key, site.paired ? side : nil) && site.key != demand.site }.map do |site|
+            Note[state: :stop, text: "#{site.name} was read. This chart is made for the #{Sizing.site_name(demand.site)}; the one can not stand in for the other. It is kept for the record."]
+          end
+        end
+      end
+
+      # sites of the family that charts may name, and this one does not
+      def rival_sites
+        charted = @record.chart.sites
+        @record.family.needs_for(@record.config).select { |need| need.use == "size_if_charted" && !charted.include?(need.site) }
+               .map { |need| Anatomy::Vocabulary.default.fetch(need.site) }.select { |site| site.kind == "girth" }
+      end
+
       def verdict_notes
-        return @match.sentences.first(1).map { |text| Note[state: :stop, text: text] } if size.nil? && @match.verdict != :unusable
+        return @match.sentences.first(1).map { |text| Note[state: :stop, text: text] } if @match.size.nil? && @match.verdict != :unusable
         return missing if @match.verdict == :unusable
         return [] if @match.verdict == :fits
 
@@ -79,7 +135,8 @@ module Handrail
             site = Anatomy::Vocabulary.default[demand.site]
             next unless site&.level && site.offset && !site.offset.mm.zero?
 
-            text = Measuring::LevelDoubt.new(@profile, site, value).sentence(part.part)
+            profile = @record.profile(Anatomy::Figure.fetch(site.figure), side)
+            text = Measuring::LevelDoubt.new(profile, site, value).sentence(part.part)
             Note[state: text.include?("would be") ? :look_again : nil, text: text] if text
           end
         end
@@ -91,18 +148,13 @@ module Handrail
 
         names = sites.map { |site| Sizing.site_name(site) }.join(" and ")
         disagree = @match.values.find { |demand, value| sites.include?(demand.site) && !value.agree? }&.last
-        [Note[state: :look_again,
-              text: if disagree
-                      "The two readings of #{names} differ by #{format('%g',
-                                                                       disagree.spread.round(1).to_f)} mm. Take a third."
-                    else
-                      "Read #{names} again: it would settle most of the doubt."
-                    end]]
+        text = if disagree then "The two readings of #{names} differ by #{format('%g', disagree.spread.round(1).to_f)} mm. Take a third."
+               else "Read #{names} again: it would settle most of the doubt."
+               end
+        [Note[state: :look_again, text: text]]
       end
 
-      def neighbours
-        @match.parts.flat_map { |part| Sizing::Neighbours.sentences(part) }.map { |text| Note[text: text] }
-      end
+      def neighbours = @match.parts.flat_map { |part| Sizing::Neighbours.sentences(part) }.map { |text| Note[text: text] }
     end
   end
 end

@@ -84,6 +84,8 @@ module Handrail
           end
         rescue Store::Unacceptable => e
           again(name, 422, fault: e)
+        rescue Store::Faults => e
+          again(name, 422, faults: e.fields, fault: Store::Unacceptable.new(e.fields.keys.first, e.message))
         rescue Store::Stale => e
           again(name, 409, stale: e)
         rescue Store::Refused => e

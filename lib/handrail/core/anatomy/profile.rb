@@ -10,10 +10,6 @@ module Handrail
     class Profile
       attr_reader :levels, :girths
 
-      # The reference leg: girth at a height above the floor, in mm; a drawing of an average adult (common practice, no source).
-      LEG = [[75, 240], [110, 224], [160, 240], [220, 295], [280, 356], [320, 374], [360, 366], [400, 342], [435, 334], [480, 376],
-             [520, 394], [570, 435], [630, 486], [700, 535], [780, 575], [840, 595]].freeze
-
       # points - [[level, girth], ...] in mm; at least two, at different levels. Raises ArgumentError otherwise.
       def initialize(points)
         sorted = points.map { |level, girth| [level.to_f, girth.to_f] }.sort
@@ -25,9 +21,9 @@ module Handrail
         freeze
       end
 
-      # The reference leg bent to this wearer: between known girths the ratio wearer/reference runs straight from one to
+      # A reference [[level, girth], ...] bent to this wearer: between known girths the ratio wearer/reference runs straight from one to
       # the next, beyond them it stays. known - [[level, girth], ...] in mm.
-      def self.fitted(known, reference: LEG)
+      def self.fitted(known, reference:)
         base = new(reference)
         ratios = known.map { |level, girth| [level.to_f, girth / base.girth(level)] }.sort
         points = (reference.map(&:first) + known.map(&:first)).map(&:to_f).uniq.sort

@@ -10,11 +10,14 @@ module Handrail
     # postures, tension - the postures that count, and the tape tension ("resting", "snug", "firm", "hard")
     # paired            - true where the body has a left and a right one
     # ranges            - species => plausible [min, max] as Lengths
-    # level             - Length above the floor on the reference figure, nil where it has none
+    # figure            - the Figure on which it is shown
+    # level             - Length above the floor on the reference figure, nil where it is a length `between` two named points of the
+    #                     figure, or a girth `around` two of them
     # from, offset      - the landmark that the level is counted from, and how far (signed Length, up is positive)
     # species           - the keys of ranges
     # source            - where the definition comes from
-    Site = Value.new(:key, :name, :short, :kind, :landmark, :postures, :tension, :paired, :ranges, :figure, :level, :from, :offset, :source) do
+    Site = Value.new(:key, :name, :short, :kind, :landmark, :postures, :tension, :paired, :ranges, :figure, :level, :between, :around, :from, :offset,
+                     :source) do
       # Plausible lengths for a species as [min, max], nil when nothing is known.
       def range(species = "human") = ranges[species]
 

@@ -11,21 +11,33 @@ module Handrail
       # Raises Knowledge::Faulty, naming file, key and fault.
       def self.load(path)
         raw = Knowledge.read(path, schema: "sites")
-        new(raw.fetch("sites").map { |key, fields| site(key, fields) })
+        new(raw.fetch("sites").map { |key, fields| site(key, fields) }).tap { |sites| placed(sites, File.basename(path)) }
+      end
+
+      # every site must lie on its figure
+      def self.placed(sites, file)
+        faults = sites.filter_map do |site|
+          figure = Figure.all[site.figure] or next "#{site.key}: there is no figure #{site.figure}"
+          unknown = [*site.between, *site.around] - figure.points.keys - ["floor"]
+          next "#{site.key}: #{site.figure} has no point #{unknown.join(', ')}" if unknown.any?
+
+          "#{site.key}: its level lies off the figure" if site.level && !site.level.mm.between?(figure.from, figure.to)
+        end
+        raise Knowledge::Faulty, "#{file}: #{faults.join('; ')}" if faults.any?
       end
 
       def self.site(key, raw)
         ranges = raw.fetch("range").transform_values { |ends| ends.map { |text| Quantity::Length.parse(text) } }
         Site[key: key, name: raw["name"], short: raw["short"], kind: raw["kind"], landmark: raw["landmark"],
              postures: raw["postures"], tension: raw["tension"], paired: raw["paired"], ranges: ranges.freeze, figure: raw["figure"],
-             level: raw["level"] && Quantity::Length.parse(raw["level"]), from: raw["from"],
+             level: raw["level"] && Quantity::Length.parse(raw["level"]), between: raw["between"], around: raw["around"], from: raw["from"],
              offset: raw["offset"] && signed(raw["offset"]), source: raw["source"]]
       end
 
       def self.signed(text)
         text.start_with?("-") ? Quantity::Length.mm(-Quantity::Length.parse(text[1..]).mm) : Quantity::Length.parse(text)
       end
-      private_class_method :site, :signed
+      private_class_method :site, :signed, :placed
 
       def initialize(sites)
         @sites = sites.to_h { |site| [site.key, site] }.freeze

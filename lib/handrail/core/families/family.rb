@@ -8,11 +8,11 @@ module Handrail
     class Family
       attr_reader :key, :name, :kind, :about, :species, :figure, :sides, :fields, :stop_signs, :care_prompts, :caution_note, :needs,
                   :options, :straps, :marks, :settings, :tension_test, :problems, :tasks, :teach_who, :mistakes, :wear, :recheck_plan,
-                  :recheck_readings, :recheck_asks, :recheck_note, :drawing
+                  :recheck_readings, :recheck_asks, :recheck_note, :drawing, :size_rule, :index, :caution_source, :limits
 
       # Raises Knowledge::Faulty, naming the file, the key and what is wrong.
       def self.load(path, sites: Anatomy::Vocabulary.default)
-        new(Knowledge.read(path, schema: "family")).tap { |family| References.check(family, File.basename(path), sites) }
+        new(Knowledge.read(path, schema: "family") { |raw| Shared.fill(raw) }).tap { |family| References.check(family, File.basename(path), sites) }
       end
 
       def initialize(raw)
@@ -24,6 +24,13 @@ module Handrail
         read_follow_up
         freeze
       end
+
+      # What is to be measured for this config.
+      def needs_for(config) = needs.select { |need| need.applies?(config) }
+
+      # The sheets to compute for this config.
+      def derives(config) = @derives.select { |derive| derive.applies?(config) }
+      def all_derives = @derives
 
       # What follows from this order and product: the first row of the configuration table that applies, or nil.
       def configuration(config) = @configurations.find { |row| row.applies?(config) }
@@ -49,21 +56,23 @@ module Handrail
       def option(key) = options.find { |option| option.key == key }
       def strap(key) = straps.find { |strap| strap.key == key }
 
-      # Fills the names in braces in the protocol's texts: {height_landmark} becomes "the joint line".
+      # Fills the names in braces in the protocol's texts: {height_landmark} becomes "the joint line", {height_landmark.says} its reason.
       def fill(text, config)
-        text.gsub(/\{(\w+)\}/) do
-          case Regexp.last_match(1)
-          when "height_reason" then option("height_landmark")&.choice(config["height_landmark"])&.says.to_s
-          when "start_hours" then config["start_hours"] || wear["start_hours"]
-          else option(Regexp.last_match(1))&.choice(config[Regexp.last_match(1)])&.in_words || Regexp.last_match(0)
-          end
+        text.gsub(/\{(\w+(?:\.says)?)\}/) do
+          key, says = Regexp.last_match(1).split(".")
+          next config["start_hours"] || wear["start_hours"] if key == "start_hours"
+          next tension_test["title"] if key == "tension_test"
+
+          choice = (option(key) || fields.find { |field| field.key == key })&.choice(config[key])
+          (says ? choice&.says : choice&.in_words) || (choice ? "" : Regexp.last_match(0))
         end
       end
 
       # Order and side in words: "left knee unloader, inner side".
       def describe(config)
+        side = { "both" => "both sides" }.fetch(config["side"], config["side"])
         extras = fields.select(&:part_of_name).filter_map { |field| field.choice(config[field.key])&.in_words }
-        [[config["side"], name.downcase].compact.join(" "), *extras].join(", ")
+        [[side == "both sides" ? nil : side, name.downcase].compact.join(" "), *(side == "both sides" ? [side] : []), *extras].join(", ")
       end
 
       private
@@ -73,13 +82,17 @@ module Handrail
         @caution_note = @raw.dig("cautions", "note")
         @stop_signs = all(Prompt, @raw.dig("cautions", "stop"))
         @care_prompts = all(Prompt, @raw.dig("cautions", "care"))
+        @index, @caution_source = @raw["cautions"].values_at("index", "source")
         @needs = all(Need, @raw["measure"])
-        @configurations = all(Configuration, @raw.dig("configure", "rows"))
-        @options = @raw["options"].map { |o| Option[**symbols(o), choices: all(Choice, o["choices"])] }.freeze
+        @size_rule = SizeRule[**symbols(@raw["size"])]
+        @derives = all(Derive, @raw.fetch("derive", []))
+        @limits = all(Limit, @raw.fetch("limits", []))
+        @configurations = all(Configuration, @raw.dig("configure", "rows") || [])
+        @options = @raw["options"].map { |o| Option[**symbols(o), choices: o["choices"] && all(Choice, o["choices"])] }.freeze
       end
 
       def read_fit
-        @straps = all(Strap, @raw["straps"])
+        @straps = all(Strap, @raw.fetch("straps", []))
         @settings = fields_of(@marks["settings"])
         @prepare = all(Step, @raw["prepare"])
         @apply = all(Step, @raw["apply"])

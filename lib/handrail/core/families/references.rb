@@ -7,7 +7,7 @@ module Handrail
       # Raises Knowledge::Faulty with every fault found.
       def self.check(family, file, sites)
         faults = unknown_sites(family, sites) + unknown_checks(family) + unknown_straps(family) + unknown_conditions(family) +
-                 doubled(family) + unsettled(family)
+                 doubled(family) + unsettled(family) + unknown_figure(family) + unknown_inputs(family) + unsound_options(family)
         raise Knowledge::Faulty, "#{file}: #{faults.join('; ')}" if faults.any?
       end
 
@@ -34,7 +34,7 @@ module Handrail
         end
 
         def unknown_conditions(family)
-          known = family.options.to_h { |o| [o.key, o.choices.map(&:key)] }
+          known = family.options.select(&:choice?).to_h { |o| [o.key, o.choices.map(&:key)] }
                         .merge(family.fields.select(&:choices).to_h { |f| [f.key, f.choices.map(&:key)] }, "side" => family.sides)
           conditional(family).flat_map do |item|
             (item.when || {}).flat_map do |key, values|
@@ -44,7 +44,37 @@ module Handrail
         end
 
         def conditional(family)
-          family.all_steps + family.all_checks + family.problems.flat_map(&:remedies) + family.settings
+          family.all_steps + family.all_checks + family.problems.flat_map(&:remedies) + family.settings + family.needs + family.all_derives
+        end
+
+        def unknown_figure(family) = Anatomy::Figure.all[family.figure] ? [] : ["figure: there is no figure #{family.figure}"]
+
+        # the inputs of a sheet: all it asks for, nothing else, from places that exist
+        def unknown_inputs(family)
+          sheets = family.all_derives.map(&:sheet)
+          faults = [family.size_rule.sheet].compact.reject { |key| sheets.include?(key) }.map { |key| "size: no derive is called #{key}" }
+          faults + family.all_derives.flat_map do |derive|
+            next ["derive: there is no sheet #{derive.sheet}"] unless Sizing::SHEETS.key?(derive.sheet)
+
+            inputs = Sizing.sheet_maker(derive.sheet)::INPUTS
+            lacking = inputs.reject { |name, type| type.end_with?("?") || derive.inputs.key?(name.to_s) }.keys
+            lacking.map { |name| "derive.#{derive.sheet}: #{name} is not given" } +
+              (derive.inputs.keys - inputs.keys.map(&:to_s)).map { |name| "derive.#{derive.sheet}: it takes no #{name}" } +
+              derive.inputs.flat_map { |name, source| unknown_source(family, "derive.#{derive.sheet}.#{name}", source) }
+          end
+        end
+
+        def unknown_source(family, where, source)
+          known = { "reading" => family.needs.map(&:site), "field" => family.fields.map(&:key), "option" => family.options.map(&:key) }
+          known.flat_map { |kind, keys| source[kind].nil? || keys.include?(source[kind]) ? [] : ["#{where}: no #{kind} is called #{source[kind]}"] }
+        end
+
+        def unsound_options(family)
+          faults = family.options.filter_map { |option| option.fault(option.default) }
+          family.limits.each do |limit|
+            faults.concat(unknown_source(family, "limits", "field" => limit.field, "option" => limit.option))
+          end
+          faults
         end
 
         def doubled(family)

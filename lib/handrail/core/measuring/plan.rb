@@ -2,44 +2,67 @@
 
 module Handrail
   module Measuring
-    # What is to be read at a visit, in the order in which a fitter goes round the wearer: first what the size hangs on,
-    # then what is wanted for the record.
+    # What is to be read at a visit, in the order in which a fitter goes round the wearer: posture by posture, in each first what
+    # the size hangs on, then what is wanted for the record; the other limb last.
     class Plan
-      # site - an Anatomy::Site; side - "left", "right" or nil; decides - true where the size hangs on it.
-      Item = Value.new(:site, :side, :decides) do
-        def key = [site.key, side].compact.join(":")
+      # site - an Anatomy::Site; side - "left", "right" or nil; posture - the one to be read in; only - true where no other posture counts;
+      # tension; decides - true where the size hangs on it; other - true for the limb that is not ordered.
+      Item = Value.new(:site, :side, :posture, :only, :tension, :decides, :other) do
+        def key = [site.key, side, only ? posture : nil].compact.join(":")
+
+        # Whether a reading (site, side, posture) belongs here.
+        def takes?(site_key, side_read, posture_read) = site.key == site_key && side == side_read && (!only || posture == posture_read)
+
+        # The postures to choose from.
+        def postures = only ? [posture] : site.postures
+
+        # The name with the posture where it matters: "Abdomen, in line with the stoma or hernia, lying".
+        def name = only && site.postures.size > 1 ? "#{site.name}, #{posture}" : site.name
+        def short = only && site.postures.size > 1 ? "#{site.short}, #{posture}" : site.short
       end
 
       attr_reader :items
 
-      # family - Families::Family; side - the ordered one; chart - Sizing::Chart or nil; recheck - true for a recheck's shorter list.
-      def initialize(family, side:, chart:, recheck: false, sites: Anatomy::Vocabulary.default)
-        @side = side
-        @charted = chart ? chart.sites : []
-        needs = recheck ? family.needs.select { |need| family.recheck_readings.include?(need.site) } : family.needs
-        own = needs.map { |need| item(sites.fetch(need.site), need) } + strangers(family, sites)
-        other = recheck ? [] : needs.select(&:other_side).filter_map { |need| other_item(sites.fetch(need.site)) }
-        @items = (own.partition(&:decides).flatten + other).freeze
+      # family - Families::Family; config - what applies, with "side"; chart - Sizing::Chart or nil; recheck - true for a recheck's
+      # shorter list.
+      def initialize(family, config:, chart:, recheck: false, sites: Anatomy::Vocabulary.default)
+        @sites = sites
+        @sides = Plan.sides(config["side"])
+        @demands = chart ? chart.demands.group_by(&:site) : {}
+        needs = family.needs_for(config)
+        needs = needs.select { |need| family.recheck_readings.include?(need.site) } if recheck
+        own = needs.map { |need| [sites.fetch(need.site), need] } + strangers(family)
+        other = recheck ? [] : needs.select(&:other_side).flat_map { |need| other_items(sites.fetch(need.site), need) }
+        @items = in_turn(own.flat_map { |site, need| items_of(site, need) } + other).freeze
         freeze
       end
 
+      # The sides that an order covers: ["left", "right"] for both, [nil] where there is none.
+      def self.sides(side) = side == "both" ? %w[left right] : [side]
+
       private
 
-      def item(site, need)
-        decides = need.use == "size" || (need.use == "size_if_charted" && @charted.include?(site.key))
-        Item[site: site, side: site.paired ? @side : nil, decides: decides]
+      def items_of(site, need) = (site.paired ? @sides : [nil]).map { |side| item(site, side, need) }
+
+      def item(site, side, need, other: false)
+        demand = @demands[site.key]&.first
+        posture = need&.posture || demand&.posture
+        decides = !other && (need.nil? || need.use == "size" || (need.use == "size_if_charted" && !demand.nil?))
+        Item[site: site, side: side, posture: posture || site.posture, only: !posture.nil?, tension: need&.tension || demand&.tension || site.tension,
+             decides: decides, other: other]
       end
 
       # sites that this maker's chart asks for beyond the family's
-      def strangers(family, sites)
-        (@charted - family.needs.map(&:site)).filter_map do |key|
-          sites[key]
-        end.map { |site| Item[site: site, side: site.paired ? @side : nil, decides: true] }
+      def strangers(family) = (@demands.keys - family.needs.map(&:site)).filter_map { |key| @sites[key] }.map { |site| [site, nil] }
+
+      def other_items(site, need)
+        other = { ["left"] => "right", ["right"] => "left" }[@sides]
+        other && site.paired ? [item(site, other, need, other: true)] : []
       end
 
-      def other_item(site)
-        other = { "left" => "right", "right" => "left" }[@side]
-        Item[site: site, side: other, decides: false] if other && site.paired
+      def in_turn(items)
+        postures = items.map(&:posture).uniq
+        items.sort_by.with_index { |item, i| [item.other ? 1 : 0, postures.index(item.posture), item.decides ? 0 : 1, i] }
       end
     end
   end

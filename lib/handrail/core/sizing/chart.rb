@@ -64,10 +64,16 @@ module Handrail
 
       def sites = demands.map(&:site).uniq
 
+      # Every size name that the chart gives: one size of each part, joined by a space.
+      def names
+        first, *rest = parts.map { |part| part.sizes.map(&:name) }
+        first.product(*rest).map { |names| names.reject(&:empty?).join(" ") }
+      end
+
       # Reads the sizes off.
-      # readings - Measuring::Readings, struck-out ones are passed over; rule - a TieRule; resolution - the tape's, a Length.
-      # Returns a Match.
-      def match(readings, rule: TieRule.new, resolution: Quantity::Tape::DEFAULT.resolution, relative_sd: Measuring::Repeats::RELATIVE_SD)
+      # readings - Measuring::Readings, struck-out ones are passed over; rule - a TieRule; resolution - the tape's, a Length;
+      # precision - how far a value may be off. Returns a Match.
+      def match(readings, rule: TieRule.new, resolution: Quantity::Tape::DEFAULT.resolution, precision: Measuring::Precision::PLAIN)
         by_site = readings.select(&:used?).group_by(&:site)
         values = {}
         missing = {}
@@ -76,7 +82,7 @@ module Handrail
           met = at_site.select { |reading| demand.met_by?(reading) }
           met.empty? ? missing[demand] = at_site : values[demand] = Measuring::Repeats.new(met.map(&:length), resolution: resolution)
         end
-        Match.new(self, parts.map { |part| part.match(values, missing, rule) }, relative_sd)
+        Match.new(self, parts.map { |part| part.match(values, missing, rule) }, precision)
       end
     end
   end

@@ -8,12 +8,12 @@ module Handrail
       VERDICTS = %i[fits overlap between conflict above below unusable].freeze
       SURE = 0.95
 
-      attr_reader :chart, :parts, :relative_sd
+      attr_reader :chart, :parts, :precision
 
-      def initialize(chart, parts, relative_sd = Measuring::Repeats::RELATIVE_SD)
+      def initialize(chart, parts, precision = Measuring::Precision::PLAIN)
         @chart = chart
         @parts = parts
-        @relative_sd = relative_sd
+        @precision = precision
         freeze
       end
 
@@ -38,9 +38,10 @@ module Handrail
       end
 
       # The chance that a value with this standard deviation lies in a band.
-      def share(band, value) = Measuring::Normal.between(band.min.to_f, band.max.to_f, mean: value.mm.to_f, sd: sd(value))
+      def share(band, value) = Measuring::Normal.between(band.min.to_f, band.max.to_f, mean: value.mm.to_f, sd: sd(band.site, value))
 
-      def sd(value) = value.sd(relative: relative_sd)
+      # The standard deviation of a value read at a site, in mm.
+      def sd(site, value) = precision.sd(site, value)
 
       # Site keys worth taking again: those whose repeats disagree, and those that carry most of the doubt (at least half
       # of it, largest first). Where there is no size: the sites that are missing, or whose reading is so near the end of

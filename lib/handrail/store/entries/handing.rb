@@ -18,6 +18,7 @@ module Handrail
 
               Store.db[:hand_overs].insert(**owner, fitting_id: record.fitting.id, issued_device_id: record.device[:id], start_hours: hours,
                                                     signed_name: name, signature: path)
+              Stock.take(record)
               plan(record, Followup::Plan.next(record.family.recheck_plan, handed_over: record.clinic.today))
               close(owner)
               "handed over, signed by #{name}"
@@ -29,7 +30,7 @@ module Handrail
             return [block("done", "It was handed over already.")] if record.hand_over
 
             blocks = record.progress.blocks(:hand_over)
-            record.device ? blocks : blocks + [block("no_device", "The serial number or lot of the device is not written down.", :fit)]
+            record.progress.issued ? blocks : blocks + [block("no_device", "The serial number or lot of the device is not written down.", :fit)]
           end
 
           # A senior lets a hand-over go on. The reason is shown for ever.

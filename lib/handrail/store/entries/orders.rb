@@ -18,20 +18,36 @@ module Handrail
             Store.as(account.id) { write(clinic, account, patient, family, product, form, planned_for) }
           end
 
-          # Identity and cautions, asked at the start of a visit. stops, care - keys ticked.
-          def ask(ledger, record, identity:, stops: [], care: [], note: nil)
+          # Identity and cautions, asked at the start of a visit. stops, care - keys ticked; pressures - the systolic pressures as typed,
+          # where the family asks for the index; specialist - true when a specialist has agreed to compression below 0.8.
+          def ask(ledger, record, identity:, stops: [], care: [], note: nil, pressures: {}, specialist: false)
             raise Unacceptable.new("identity", "Ask for name and date of birth, and compare them with this record.") unless identity
+
+            found = record.family.index ? index(record, pressures, specialist) : {}
 
             stops &= record.family.stop_signs.map(&:key)
             care &= record.family.care_prompts.map(&:key)
             ledger.write("safety") do |owner|
               Store.db[:safety_questions].insert(**owner, identity: true, stops: Store.json(stops), care: Store.json(care),
-                                                          note: Entries.optional(note))
+                                                          note: Entries.optional(note), **found.transform_values { |value| Store.json(value) })
               stops.empty? ? "identity confirmed, cautions asked#{", #{care.size} to take care of" if care.any?}" : "stop sign: do not fit, refer"
             end
           end
 
           private
+
+          # the index of each side, kept as typed and as found
+          def index(record, pressures, specialist)
+            typed = pressures.transform_values { |text| text.to_s.strip }.reject { |_, text| text.empty? }
+            read, faults = Compression::AnkleBrachial.read(typed)
+            raise Faults, faults.transform_keys { |key| "pressures[#{key}]" } if faults.any?
+
+            findings = read.findings(record.sides.compact)
+            low = findings.find { |f| f.index && f.state == :look_again && f.index < Compression::AnkleBrachial::LIMITS[:plain] }
+            raise Unacceptable.new("specialist", "#{low.sentence} Ask the specialist, then tick that they agreed.") if low && !specialist
+
+            { pressures: typed.merge("specialist" => specialist), findings: findings.map { |f| { "side" => f.side, "index" => f.index&.to_f, "state" => f.state, "sentence" => f.sentence } } }
+          end
 
           def faults(clinic, family, product, patient, form)
             faults = {}
@@ -40,8 +56,19 @@ module Handrail
             faults["patient"] = "A #{family.name.downcase} is for #{family.species.join(' or ')}." unless family.species.include?(patient.species)
             faults["prescriber"] = "Write who prescribed it." if form["prescriber"].to_s.strip.empty?
             faults["prescribed_on"] = prescribed(form["prescribed_on"], clinic.today)
-            family.fields.each { |field| (fault = field.fault(form.dig("fields", field.key))) && faults["fields[#{field.key}]"] = fault }
+            family.fields.each do |field|
+              fault = field.fault(form.dig("fields", field.key)) || (product && unlike(family, field, product, form))
+              faults["fields[#{field.key}]"] = fault if fault
+            end
             faults.compact
+          end
+
+          # the order and the product must say the same where a field asks for it
+          def unlike(family, field, product, form)
+            option = field.same_as && family.option(field.same_as) or return
+            made = product.options[option.key] || option.default
+            typed = form.dig("fields", field.key).to_s
+            "#{field.label}: #{product.full_name} is made for #{option.print(made).downcase}. Choose that, or another product." unless typed.empty? || typed == made
           end
 
           def prescribed(text, today)

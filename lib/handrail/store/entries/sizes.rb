@@ -3,55 +3,83 @@
 module Handrail
   module Store
     module Entries
-      # The size chosen, and the device that was taken from the shelf for it.
+      # The size chosen for each side, what was tried, and the device that was taken from the shelf for it.
       module Sizes
         class << self
-          # Chooses a size of the product's chart. why - needed when it is not the one advised.
-          # What was advised, on which chart revision, and why, is kept with the choice.
-          def choose(ledger, size, why: nil)
-            ledger.write("size", watch: [/\Areading:/, /\Asize\z/]) do |owner, record|
+          # Chooses a size for a side. why - needed when it is not the one advised. What was advised, on which chart revision or sheet,
+          # and why, is kept with the choice; a piece on the shelf is held.
+          def choose(ledger, size, why: nil, side: nil)
+            ledger.write("size:#{side}", watch: [/\Areading:/, /\Asize/]) do |owner, record|
               Entries.pass(record, :size)
-              match = record.match or raise Unacceptable.new("size", "This product has no size chart yet. Add one to the catalogue.")
-              known = names(record.chart)
-              raise Unacceptable.new("size", "The chart has no size “#{size}”. It has #{known.join(', ')}.") unless known.include?(size)
+              side = side_of(record, side)
+              advice = record.advice(side) or raise Unacceptable.new("size", "This product has no size chart yet. Add one to the catalogue.")
+              raise Unacceptable.new("size", "There is no size “#{size}” here. Choose one of #{advice.names.join(', ')}.") unless advice.names.include?(size)
 
-              different = why_different(match, size, why)
-              Store.db[:size_choices].insert(**owner, **choice(record, match, size), why_different: different)
-              "size #{size} chosen#{", #{match.size || 'none'} was advised: #{different}" if different}"
+              different = why_different(advice, size, why)
+              Store.db[:size_choices].insert(**owner, **choice(record, advice, size, side), side: side, why_different: different)
+              said(record, side, size, advice, different, Stock.reserve(record, size, side))
             end
           end
 
-          # Writes down which device is being fitted. One of serial and lot is needed.
-          def issue(ledger, serial:, lot:)
+          # What was seen with a trial size on the body.
+          def trial(ledger, size, outcome, side: nil)
+            ledger.write("trial:#{side}", watch: [/\Atrial:/, /\Asize/]) do |owner, record|
+              Entries.pass(record, :size)
+              side = side_of(record, side)
+              raise Unacceptable.new("size", "Choose the trial size that is on.") unless record.chart&.names&.include?(size)
+              raise Unacceptable.new("outcome", "Say what you see.") unless %w[good small large].include?(outcome)
+
+              Store.db[:size_trials].insert(**owner, side: side, size: size, outcome: outcome)
+              "#{[side, 'trial size', size].compact.join(' ')}: #{{ 'good' => 'right', 'small' => 'too small', 'large' => 'too large' }[outcome]}"
+            end
+          end
+
+          # Writes down which device is being fitted on a side. One of serial and lot is needed.
+          def issue(ledger, serial:, lot:, side: nil)
             serial = Entries.optional(serial)
             lot = Entries.optional(lot)
             raise Unacceptable.new("serial", "Write the serial number or the lot: the device must be found again.") unless serial || lot
 
-            ledger.write("device") do |owner, record|
-              Entries.pass(record, :fit)
-              Store.db[:issued_devices].insert(**owner, fitting_id: record.fitting.id, product_id: record.product.id, size: record.choice[:chosen],
-                                                        serial: serial, lot: lot, configuration: Store.json(configuration(record)))
-              "device #{[serial && "serial #{serial}", lot && "lot #{lot}"].compact.join(', ')}"
+            ledger.write("device:#{side}") do |owner, record|
+              Entries.pass(record, :size)
+              side = side_of(record, side)
+              chosen = record.choice(side) or raise Unacceptable.new("size", "Choose the size first.")
+              Store.db[:issued_devices].insert(**owner, fitting_id: record.fitting.id, product_id: record.product.id, size: chosen[:chosen], side: side,
+                                                        serial: serial, lot: lot, configuration: Store.json(configuration(record)),
+                                                        stock_item_id: record.reserved(side)&.fetch(:id))
+              "#{[side_word(record, side), 'device'].compact.join(' ')} #{[serial && "serial #{serial}", lot && "lot #{lot}"].compact.join(', ')}"
             end
-          end
-
-          # Every size name that a chart gives: one size of each part, joined by a space.
-          def names(chart)
-            first, *rest = chart.parts.map { |part| part.sizes.map(&:name) }
-            first.product(*rest).map { |names| names.reject(&:empty?).join(" ") }
           end
 
           private
 
-          def why_different(match, size, why)
-            return if size == match.size
-
-            Entries.said(why, "why", "#{match.size ? "#{match.size} is advised" : 'No size is advised'}. Say why you take #{size}.")
+          def side_of(record, side)
+            side = Entries.optional(side) || record.sides.first
+            record.sides.include?(side) ? side : raise(Unacceptable.new("side", "Choose #{record.sides.join(' or ')}."))
           end
 
-          def choice(record, match, size)
-            { chart_revision_id: record.revision.id, verdict: match.verdict.to_s, advised: match.size, chosen: size, probability: match.probability,
-              margin_mm: match.margin && Store.numeric(match.margin), reason: match.reason, configuration: Store.json(configuration(record)) }
+          def side_word(record, side) = record.sides.one? ? nil : side
+
+          def said(record, side, size, advice, different, shelf)
+            ["#{[side_word(record, side), 'size'].compact.join(' ')} #{size} chosen", different && "#{advice.size || 'none'} was advised: #{different}", shelf].compact.join(", ")
+          end
+
+          def why_different(advice, size, why)
+            return if size == advice.size
+
+            Entries.said(why, "why", "#{advice.size ? "#{advice.size} is advised" : 'No size is advised'}. Say why you take #{size}.")
+          end
+
+          def choice(record, advice, size, _side)
+            sheet = record.family.size_rule.by == "sheet" ? Store.json(sheet_kept(advice.sheet)) : nil
+            { chart_revision_id: sheet ? nil : record.revision.id, verdict: advice.verdict, advised: advice.size, chosen: size, sheet: sheet,
+              probability: advice.probability, margin_mm: advice.margin && Store.numeric(advice.margin), reason: advice.reason,
+              configuration: Store.json(configuration(record)) }
+          end
+
+          # the figures as they stood
+          def sheet_kept(sheet)
+            { "key" => sheet.key, "title" => sheet.title, "lines" => sheet.lines.map { |line| [line.label, line.value.to_s, line.how] }, "notes" => sheet.notes.map(&:text) }
           end
 
           def configuration(record) = record.configuration&.gives.to_h.merge(record.config)

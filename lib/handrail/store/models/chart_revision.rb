@@ -33,14 +33,24 @@ module Handrail
       def chart = @chart ||= Sizing::Chart.build(rows)
 
       # Its rows in chart order, as Sizing::Chart::Rows.
-      def rows
-        db[:chart_bands].join(:chart_sizes, id: :chart_size_id).where(chart_revision_id: id)
-                        .order(Sequel[:chart_sizes][:position], Sequel[:chart_bands][:id])
-                        .select(:part, :name, :site, :min_mm, :max_mm, :unit, :posture, :tension).map do |row|
-          Sizing::Chart::Row[part: row[:part], size: row[:name], site: row[:site], min: row[:min_mm].to_r, max: row[:max_mm].to_r,
-                             unit: row[:unit], posture: row[:posture], tension: row[:tension]]
-        end
+      def rows = self.class.rows_of([id]).fetch(id, [])
+
+      # The charts of many revisions, read at once: revision id => Sizing::Chart.
+      def self.charts(revisions) = rows_of(revisions.map(&:id)).transform_values { |rows| Sizing::Chart.build(rows) }
+
+      # revision id => rows
+      def self.rows_of(ids)
+        found = db[:chart_bands].join(:chart_sizes, id: :chart_size_id).where(chart_revision_id: ids)
+                                .order(Sequel[:chart_sizes][:position], Sequel[:chart_bands][:id])
+                                .select(:chart_revision_id, :part, :name, :site, :min_mm, :max_mm, :unit, :posture, :tension).all
+        found.group_by { |row| row[:chart_revision_id] }.transform_values { |rows| rows.map { |row| core_row(row) } }
       end
+
+      def self.core_row(row)
+        Sizing::Chart::Row[part: row[:part], size: row[:name], site: row[:site], min: row[:min_mm].to_r, max: row[:max_mm].to_r, unit: row[:unit],
+                           posture: row[:posture], tension: row[:tension]]
+      end
+      private_class_method :core_row
 
       def rule = Sizing::TieRule.new(tie_rule, primary: primary_site)
     end

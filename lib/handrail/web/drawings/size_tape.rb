@@ -11,13 +11,15 @@ module Handrail
         # majors that a tape may be numbered in, in its unit
         STEPS = { "in" => [0.5, 1, 2, 5], "cm" => [1, 2, 5, 10, 20] }.freeze
 
-        # part - Sizing::Part; demand - the site shown; value - Repeats or nil; sd - its standard deviation in mm; chosen - Size or nil.
-        def initialize(part, demand, value: nil, sd: 0, chosen: nil)
-          @bands = part.sizes.filter_map { |size| (band = size.bands.find { |b| b.demand == demand }) && [size, band] }
+        # part - Sizing::Part; demand - the site shown; value - Repeats or nil; sd - its standard deviation in mm; chosen - Size or nil;
+        # named - true where the site's name is written above it.
+        def initialize(part, demand, value: nil, sd: 0, chosen: nil, named: false)
+          @chosen = chosen
+          @named = named
+          @bands = merged(part.sizes.filter_map { |size| (band = size.bands.find { |b| b.demand == demand }) && [size, band] })
           @demand = demand
           @value = value
           @sd = sd
-          @chosen = chosen
           @unit = @bands.first.last.unit == "in" ? "in" : "cm"
           @per_unit = Quantity::Length::MM_PER[@unit].to_f
           low, high = @bands.flat_map { |_, band| [band.min, band.max] }.minmax.map(&:to_f)
@@ -29,6 +31,7 @@ module Handrail
         def to_s
           SVG.draw(WIDTH, stacked? ? 142 : 122, label: label, class: "size-tape") do |svg|
             @svg = svg
+            svg.text(LEFT - 8, 18, Anatomy::Vocabulary.default[@demand.site]&.short || @demand.site, class: "tape-name") if @named
             svg.rect(LEFT - 8, 42, RIGHT - LEFT + 16, 42, rx: 3, class: "tape-body")
             ticks
             doubt if @value
@@ -40,6 +43,18 @@ module Handrail
         private
 
         attr_reader :svg
+
+        # sizes that share a band here (a grid) stand as one segment
+        def merged(bands)
+          bands.group_by { |_, band| [band.min, band.max] }.values.map do |shared|
+            next shared.first if shared.one?
+
+            names = shared.map { |size, _| size.name }
+            common = names.map(&:split).inject(:&).join(" ")
+            size = shared.map(&:first).find { |s| s == @chosen } || shared.first.first
+            [common.empty? || size == @chosen ? size : size.with(name: common), shared.first.last]
+          end.sort_by { |_, band| band.min }
+        end
 
         def label
           value = @value ? "#{Sizing.site_name(@demand.site)} #{@value.length.plain(@unit)}" : Sizing.site_name(@demand.site)

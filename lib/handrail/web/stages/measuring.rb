@@ -40,17 +40,42 @@ module Handrail
           end
 
           app.post("/:id/size") do
+            enter(:size) do |ledger, record|
+              Store::Entries::Sizes.choose(ledger, params["size"].to_s, why: params["why"], side: params["side"])
+              side = record.sides.size > 1 ? params["side"] : nil
+              { "side" => side }.compact
+            end
+          end
+
+          app.post("/:id/trials") do
             enter(:size) do |ledger, _record|
-              Store::Entries::Sizes.choose(ledger, params["size"].to_s, why: params["why"])
-              nil
+              Store::Entries::Sizes.trial(ledger, params["size"].to_s, params["outcome"].to_s, side: params["side"])
+              { "side" => params["side"] }
             end
           end
 
           app.post("/:id/device") do
             enter(:size) do |ledger, record|
-              Store::Entries::Sizes.issue(ledger, serial: params["serial"], lot: params["lot"])
-              stage_path(record.visit.id, :fit)
+              Store::Entries::Sizes.issue(ledger, serial: params["serial"], lot: params["lot"], side: params["side"])
+              left = record!.then { |fresh| fresh.sides.find { |side| fresh.device(side).nil? } }
+              left ? { "side" => left } : stage_path(record.visit.id, :fit)
             end
+          end
+
+          # the computed sheets on paper, to scale
+          app.get("/:id/computed") do
+            clinical!
+            record = record!
+            side = record.sides.find { |s| s == params["side"] } || record.sides.first
+            erb :"visits/computed", layout: :print, locals: { record: record, side: side }
+          end
+
+          # every product of the catalogue, held against what was read
+          app.get("/:id/fits") do
+            clinical!
+            record = record!
+            side = record.sides.find { |s| s == params["side"] } || record.sides.first
+            erb :"visits/fits", locals: { record: record, side: side, found: Store::Catalogue.fits(record, side), all: params["all"] == "1" }
           end
         end
       end

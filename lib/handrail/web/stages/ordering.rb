@@ -14,7 +14,8 @@ module Handrail
           app.post("/:id/order") do
             enter(:order) do |ledger, record|
               Store::Entries::Orders.ask(ledger, record, identity: params["identity"] == "yes", stops: Array(params["stops"]),
-                                                         care: Array(params["care"]), note: params["note"])
+                                                         care: Array(params["care"]), note: params["note"],
+                                                         pressures: Hash.try_convert(params["pressures"]) || {}, specialist: params["specialist"] == "yes")
               fresh = record!
               next nil if fresh.progress.stops.any?
 

@@ -1,0 +1,53 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Sizing
+    # What size is advised for one side, and on what grounds: a chart, a trial on the body, or a computed sheet. The three answer the
+    # same questions: size, verdict, probability, margin, reason, sentences, and the names that can be chosen.
+    module Advice
+      # Can always be chosen, with a reason.
+      MADE = "made to measure"
+
+      # Read from a chart. match - a Match.
+      ByChart = Value.new(:match) do
+        def size = match.size
+        def verdict = match.verdict.to_s
+        def probability = match.probability
+        def margin = match.margin
+        def reason = match.reason
+        def sentences = match.sentences
+        def names = [*match.chart.names, MADE]
+        def ready? = match.verdict != :unusable
+
+        # Nothing left to settle.
+        def clear? = match.verdict == :fits && match.probability > Match::SURE
+      end
+
+      # Decided by a trial. run - a TrialRun; match - the start guess's Match, or nil; names - of the run.
+      ByTrial = Value.new(:run, :match, :run_names) do
+        def size = run.confirmed || (run.between? ? MADE : nil)
+        def verdict = run.confirmed ? "trial" : "untried"
+        def probability = nil
+        def margin = nil
+        def reason = [run.sentence, match&.reason].compact.join(" ")
+        def sentences = [run.sentence]
+        def names = [*run_names, MADE]
+        def ready? = !size.nil?
+        def clear? = !run.confirmed.nil?
+      end
+
+      # Computed. sheet - a Sheet.
+      BySheet = Value.new(:sheet) do
+        def size = sheet.size || (sheet.complete? ? MADE : nil)
+        def verdict = { good: "computed", look_again: "computed", stop: "not_possible", not_done: "unusable" }.fetch(sheet.state)
+        def probability = nil
+        def margin = nil
+        def reason = sheet.complete? ? sheet.reason : sheet.missing.join(" ")
+        def sentences = sheet.sentences.empty? ? ["Computed: #{size}."] : sheet.sentences
+        def names = [sheet.size, MADE].compact.uniq
+        def ready? = sheet.complete?
+        def clear? = sheet.state == :good
+      end
+    end
+  end
+end

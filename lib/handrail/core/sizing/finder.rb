@@ -1,0 +1,87 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Sizing
+    # One wearer's readings against many charts at once, best first. The charts are laid out flat when the finder is made, so
+    # that thousands of sizes are looked through in milliseconds; the full Match of a product is made when it is asked for.
+    class Finder
+      # key - as given; state - :fits (a size holds every reading), :off (none does) or :missing; size, probability - for :fits;
+      # missing - Demands without a reading
+      Found = Value.new(:key, :state, :size, :probability, :missing)
+      # a part laid out flat: demand numbers, and for each size [number, min, max, number, min, max, ...]
+      Flat = Struct.new(:part, :numbers, :sizes, :rule)
+
+      # entries - [[key, Chart, TieRule], ...]
+      def initialize(entries)
+        @demands = {}
+        @charts = entries.map { |key, chart, rule| [key, chart.parts.map { |part| flatten(part, rule) }] }
+      end
+
+      # readings - Measuring::Readings; returns Founds, best first: those that fit by probability, then those that lack readings
+      # (the fewest first), then those that do not fit.
+      def find(readings, resolution: Quantity::Tape::DEFAULT.resolution, precision: Measuring::Precision::PLAIN)
+        values = values(readings, resolution)
+        @mm = values.map { |value| value&.mm&.to_f }
+        @sd = values.each_with_index.map { |value, i| value && precision.sd(@demands.keys[i].site, value) }
+        rows = @charts.map { |key, parts| look(key, parts, values) }
+        rows.sort_by.with_index { |(_, state, _, probability, missing), i| [RANK[state], -(probability || 0.0), missing&.size || 0, i] }
+            .map { |key, state, size, probability, missing| Found[key: key, state: state, size: size, probability: probability, missing: missing&.map { |n| @demands.keys[n] } || []] }
+      end
+
+      RANK = { fits: 0, missing: 1, off: 2 }.freeze
+
+      private
+
+      def flatten(part, rule)
+        sizes = part.sizes.map { |size| size.bands.flat_map { |band| [number(band.demand), band.min.to_f, band.max.to_f] } }
+        Flat.new(part, part.demands.map { |demand| number(demand) }, sizes, rule)
+      end
+
+      def number(demand) = @demands[demand] ||= @demands.size
+
+      def values(readings, resolution)
+        by_site = readings.select(&:used?).group_by(&:site)
+        @demands.keys.map do |demand|
+          met = by_site.fetch(demand.site, []).select { |reading| demand.met_by?(reading) }
+          Measuring::Repeats.new(met.map(&:length), resolution: resolution) unless met.empty?
+        end
+      end
+
+      def look(key, parts, values)
+        missing = parts.flat_map { |flat| flat.numbers.reject { |n| @mm[n] } }.uniq
+        return [key, :missing, nil, nil, missing] if missing.any?
+
+        names = []
+        probability = 1.0
+        parts.each do |flat|
+          held = holding(flat)
+          return [key, :off, nil, nil, nil] if held.empty?
+
+          place = held.one? ? held.first : choose(flat, held, values)
+          names << flat.part.sizes[place].name
+          probability *= chance(flat.sizes[place])
+        end
+        [key, :fits, names.reject(&:empty?).join(" "), probability, nil]
+      end
+
+      def holding(flat)
+        held = []
+        flat.sizes.each_with_index do |bands, place|
+          i = 0
+          i += 3 while i < bands.size && (mm = @mm[bands[i]]) >= bands[i + 1] && mm <= bands[i + 2]
+          held << place if i >= bands.size
+        end
+        held
+      end
+
+      def choose(flat, held, values)
+        by_demand = flat.numbers.to_h { |n| [@demands.keys[n], values[n]] }
+        flat.rule.choose(flat.part, held.map { |place| flat.part.sizes[place] }, by_demand, :overlap).position
+      end
+
+      def chance(bands)
+        bands.each_slice(3).inject(1.0) { |all, (n, min, max)| all * Measuring::Normal.between(min, max, mean: @mm[n], sd: @sd[n]) }
+      end
+    end
+  end
+end

@@ -1,0 +1,127 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Sizing
+    # The made-to-measure arithmetic, one sheet a file.
+    module Sheets
+      # A belt for a hernia beside a stoma (common practice, no source): the girth it is cut to, its stock width, the opening
+      # for the pouch and its height, which way the contour lies, how far the lower panel may be released.
+      class SupportBelt < SheetMaker
+        INPUTS = { standing: :length, lying: :length, below_to_weld: :length, weld: :length?, edge_to_stoma: :length?, waist: :length, hip: :length,
+                   closure_to_bulge: :length?, widths: :lengths, openings: :lengths, overlap: :length, pouch: :word? }.freeze
+        # lying smaller than standing by more than this: the hernia goes back when lying
+        REDUCES = 30
+        LEAST_ABOVE_WELD = 20
+        BETTER_ABOVE_WELD = 25
+        EASE = (3..6)
+        # the contour is straight where the two girths are this near
+        ALIKE = 10
+
+        def compute
+          girth
+          width = stock_width
+          opening = input(:weld) && stock_opening
+          height
+          contour = contour_sentence
+          release
+          size = [width && "width #{print(width)}", opening && "opening #{print(opening)}", contour].compact.join(", ")
+          sheet(size: width && (input(:weld).nil? || opening) ? size : nil, piece: width && piece(width, opening))
+        end
+
+        private
+
+        def reduction = mm(:standing) - mm(:lying)
+        def reduces? = reduction > REDUCES
+        def round_body = reduces? ? mm(:lying) : mm(:standing)
+        def cut_length = round_body + mm(:overlap)
+
+        def girth
+          line("Standing less lying", reduction, "two girths in line with the stoma")
+          if reduces?
+            note("Lying is #{print(reduction)} smaller: the hernia goes back when lying. Fit lying, hernia reduced.")
+          else
+            note("Lying is no more than 3 cm smaller: the hernia does not go back by itself. Fit as the prescriber says.", :look_again)
+          end
+          line("Round the body", round_body, reduces? ? "the lying girth" : "the standing girth")
+          line("Belt cut to", cut_length, "girth and #{print(mm(:overlap))} of closure")
+        end
+
+        def stock_width
+          need = mm(:below_to_weld)
+          widths = input(:widths).map(&:mm).sort
+          line("Width needed", need + BETTER_ABOVE_WELD, "from below the bulge to the weld, and 2.5 cm above it (at least 2 cm)")
+          width = widths.find { |w| w >= need + BETTER_ABOVE_WELD } || widths.find { |w| w >= need + LEAST_ABOVE_WELD }
+          if width.nil?
+            note("No stock width is #{print(need + LEAST_ABOVE_WELD)} or more: have the width made.", :stop)
+          else
+            line("Stock width", width, "the next one up, #{print(width - need)} above the weld")
+            narrower = widths.find { |w| w >= need + LEAST_ABOVE_WELD }
+            note("Width #{print(narrower)} would keep #{print(narrower - need)} above the weld, still enough where the groin needs room.") if narrower < width
+            note("#{print(width - need)} above the weld: enough, 2.5 cm would be better.", :look_again) if width - need < BETTER_ABOVE_WELD
+          end
+          width
+        end
+
+        def stock_opening
+          weld = mm(:weld)
+          opening = input(:openings).map(&:mm).sort.find { |o| o >= weld + EASE.min }
+          line("Opening needed", "#{print(weld + EASE.min)} to #{print(weld + EASE.max)}", "weld to weld and 3 to 6 mm of ease")
+          if opening.nil?
+            note("No stock opening is large enough for this pouch: have it made. Too tight rubs the pouch.", :stop)
+          else
+            ease = opening - weld
+            line("Stock opening", opening, "the next one up, #{print(ease)} of ease")
+            note("#{print(ease)} of ease is much: look whether the bulge comes through.", :look_again) if ease > EASE.max
+          end
+          note("A soft trim-to-fit pouch could bulge through: add the cover strap over the opening.", :look_again) if input(:pouch) == "trim_to_fit"
+          opening
+        end
+
+        def height
+          input(:edge_to_stoma) ? line("Opening height", mm(:edge_to_stoma), "lower belt edge up to the middle of the opening") : nil
+        end
+
+        def widest
+          difference = mm(:hip) - mm(:waist)
+          return :straight if difference.abs <= ALIKE
+
+          difference.positive? ? :down : :up
+        end
+
+        def contour_sentence
+          said = { down: "widest edge down", up: "contour reversed, widest edge up", straight: "straight" }.fetch(widest)
+          line("Contour", said, "hip #{print(mm(:hip))}, waist #{print(mm(:waist))}")
+          note("Waist wider than hips: the belt is turned over, widest edge up. Look twice before cutting.", :look_again) if widest == :up
+          said
+        end
+
+        def release
+          return unless input(:closure_to_bulge)
+
+          line("Lower panel may be released", "0 to #{print(mm(:closure_to_bulge))}",
+               "from the fastening end back to, never past, the side of the bulge; only if it digs in seated")
+        end
+
+        def piece(width, opening)
+          length = cut_length.to_f
+          lean = { down: 1, up: -1, straight: 0 }.fetch(widest) * (width.to_f * 0.14)
+          top, bottom = [[lean, 0].max, [-lean, 0].max]
+          shapes = [[:outline, [[top, 0], [length - top, 0], [length - bottom, width.to_f], [bottom, width.to_f]]],
+                    [:dim, 0, width.to_f + 40, length, width.to_f + 40, print(cut_length)], [:dim, -34, 0, -34, width.to_f, print(width)],
+                    [:fold, length - mm(:overlap).to_f, 0, length - mm(:overlap).to_f, width.to_f],
+                    [:label, length - mm(:overlap).to_f + 4, 22, "closure"]]
+          shapes.concat(hole(width, opening, length)) if opening && input(:edge_to_stoma)
+          shapes << [:cut, length - mm(:closure_to_bulge).to_f, width.to_f - 24, length, width.to_f - 24] if input(:closure_to_bulge)
+          Piece[width: length, height: width.to_f, shapes: shapes.freeze]
+        end
+
+        def hole(width, opening, length)
+          x = length * 0.46
+          y = width.to_f - mm(:edge_to_stoma).to_f
+          [[:hole, x, y, opening.to_f], [:dim, x + (opening.to_f / 2) + 26, y, x + (opening.to_f / 2) + 26, width.to_f, print(mm(:edge_to_stoma))],
+           [:label, x - (opening.to_f / 2), y - (opening.to_f / 2) - 10, "opening #{print(opening)}"]]
+        end
+      end
+    end
+  end
+end

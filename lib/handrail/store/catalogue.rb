@@ -1,0 +1,43 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    # The clinic's products with the charts in force, and one wearer's readings held against all of them.
+    module Catalogue
+      # product, family; found - a Sizing::Finder::Found; ordered - true for the family that was ordered
+      Fit = Value.new(:product, :family, :found, :ordered)
+
+      class << self
+        # Fits for a side of a visit's order: products of every family that lies on the same part of the body of the same species,
+        # best first, those of the ordered family before others that are as good.
+        def fits(record, side)
+          body = record.figure.body
+          products = products(record.clinic).select { |product| serves?(product.device_family, record, body) }.to_h { |product| [product.id, product] }
+          found = finder(record.clinic).find(record.core_readings_of(side), resolution: record.tape_resolution, precision: record.precision(side))
+          found.filter_map { |f| products[f.key] && fit(products[f.key], f, record) }
+               .sort_by.with_index { |fit, i| [Sizing::Finder::RANK[fit.found.state], fit.ordered ? 0 : 1, i] }
+        end
+
+        # Products of a clinic that are offered, with their makers.
+        def products(clinic) = Product.where(clinic_id: clinic.id, offered: true).eager(:maker).order(:family, :id).all
+
+        # A Finder over every chart in force; made once for a state of the catalogue.
+        def finder(clinic)
+          stamp = [clinic.id, clinic.today, ChartRevision.where(clinic_id: clinic.id).get { [count(id), max(id)] }, Product.where(clinic_id: clinic.id, offered: true).select_order_map(:id).hash]
+          return @finder.last if @finder&.first == stamp
+
+          revisions = ChartRevision.in_force(products(clinic).map(&:id), on: clinic.today).values
+          charts = ChartRevision.charts(revisions)
+          made = Sizing::Finder.new(revisions.map { |revision| [revision.product_id, charts.fetch(revision.id), revision.rule] })
+          @finder = [stamp, made]
+          made
+        end
+
+        private
+
+        def serves?(family, record, body) = family.species.include?(record.patient.species) && Anatomy::Figure.fetch(family.figure).body == body
+        def fit(product, found, record) = Fit[product: product, family: product.device_family, found: found, ordered: product.family == record.family.key]
+      end
+    end
+  end
+end
