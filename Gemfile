@@ -10,8 +10,12 @@ gem "zeitwerk", "~> 2.6.18"
 # what is kept
 gem "pg", "~> 1.5"
 gem "sequel", "~> 5.80"
+gem "sequel_pg", "~> 1.17"
 gem "tzinfo", "~> 2.0"
 gem "tzinfo-data", "~> 1.2024"
+
+# open formats
+gem "rubyzip", "~> 2.3"
 
 # the web
 gem "bcrypt", "~> 3.1"

@@ -4,7 +4,7 @@ require_relative "../../lib/handrail"
 
 case name = ARGV.shift
 when "match" then exit Handrail::Exchange::MatchCommand.run(ARGV)
-when "timings", "screenshots" then require_relative name
+when "timings", "screenshots", "benchmark" then require_relative name
 when nil, "help", "--help", "-h"
   puts "usage: #{Handrail::Exchange::MatchCommand::USAGE}"
 else

@@ -21,7 +21,7 @@ module Handrail
         use Token
         use SignIn
         use SignedIn
-        run Rack::URLMap.new("/" => Board, "/patients" => Patients, "/visits" => Visits)
+        run Rack::URLMap.new("/" => Board, "/patients" => Patients, "/visits" => Visits, "/catalogue" => Catalogue, "/tapes" => Tapes)
       end
     end
   end

@@ -88,7 +88,7 @@
 
   // --- drafts: what is typed in a form outlasts a reload, a crash and a restart ---
 
-  const draftKey = (form) => `draft.${location.pathname}#${form.id || form.getAttribute("action")}`;
+  const draftKey = (form) => `draft.${location.pathname}#${form.id || form.getAttribute("action")}${form.dataset.draft ? `.${form.dataset.draft}` : ""}`;
   document.addEventListener("input", (event) => {
     const form = event.target.closest("form[data-draft]") || (event.target.form && event.target.form.dataset.draft !== undefined ? event.target.form : null);
     if (!form) return;
@@ -185,6 +185,63 @@
     if (event.target.closest("[data-next-check]")) { event.preventDefault(); const target = document.querySelector(".checks .is-current"); if (target) { target.scrollIntoView({ block: "center" }); (target.querySelector("input:not([type=hidden]), button") || target).focus(); } }
     if (!event.target.closest(".find")) document.getElementById("found").textContent = "";
   });
+
+  // --- a chart on the tape: edges are pulled, or moved with the arrow keys; the fields follow, and are looked over again ---
+
+  const field = (line, name) => document.querySelector(`[name="rows[${line}][${name}]"]`);
+  const perUnit = { mm: 1, cm: 10, m: 1000, in: 25.4, ft: 304.8 };
+  const written = (mm, unit) => {
+    if (unit === "in") { const eighths = Math.round(mm / 25.4 * 8); const whole = Math.floor(eighths / 8); let top = eighths % 8; let bottom = 8; while (top && top % 2 === 0) { top /= 2; bottom /= 2; } return top ? `${whole ? `${whole} ` : ""}${top}/${bottom}` : `${whole}`; }
+    return `${Math.round(mm) / (perUnit[unit] || 10)}`;
+  };
+  let lookTimer = null;
+  function look(focus) {
+    const form = document.getElementById("chart");
+    if (!form) return;
+    clearTimeout(lookTimer);
+    lookTimer = setTimeout(async () => {
+      try {
+        const answer = await fetch(form.dataset.look, { method: "POST", headers: { "X-CSRF-Token": token(), "HX-Request": "true" }, body: new URLSearchParams(new FormData(form)) });
+        if (!answer.ok) return;
+        document.getElementById("look").outerHTML = await answer.text();
+        if (focus) { const grip = document.querySelector(`.grip[data-line="${focus.line}"][data-edge="${focus.edge}"]`); if (grip) grip.focus(); }
+      } catch { showQueue("No connection. What you typed is still in the page."); }
+    }, 250);
+  }
+  function setEdge(grip, mm) {
+    const { line, edge } = grip.dataset;
+    const unit = field(line, "unit").value || "cm";
+    field(line, edge).value = written(mm, unit);
+    grip.setAttribute("aria-valuenow", mm);
+  }
+  const mmAt = (svg, clientX) => {
+    const box = svg.getBoundingClientRect();
+    const x = (clientX - box.left) * svg.viewBox.baseVal.width / box.width;
+    const { low, high, left, right } = svg.dataset;
+    return Number(low) + (x - Number(left)) / (right - left) * (high - low);
+  };
+  document.addEventListener("pointerdown", (event) => {
+    const grip = event.target.closest && event.target.closest(".grip");
+    if (!grip) return;
+    event.preventDefault();
+    grip.focus();
+    grip.classList.add("is-held");
+    const svg = grip.ownerSVGElement;
+    const move = (e) => { const mm = mmAt(svg, e.clientX); setEdge(grip, mm); const { low, high, left, right } = svg.dataset; grip.setAttribute("cx", Number(left) + (mm - low) / (high - low) * (right - left)); };
+    const up = () => { document.removeEventListener("pointermove", move); document.removeEventListener("pointerup", up); look(grip.dataset); };
+    document.addEventListener("pointermove", move);
+    document.addEventListener("pointerup", up);
+  });
+  document.addEventListener("keydown", (event) => {
+    const grip = event.target.closest && event.target.closest(".grip");
+    const way = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+    if (!grip || !way) return;
+    event.preventDefault();
+    const step = grip.ownerSVGElement.dataset.unit === "in" ? 25.4 / 8 : 1;
+    setEdge(grip, Number(grip.getAttribute("aria-valuenow")) + way * step);
+    look(grip.dataset);
+  });
+  document.addEventListener("change", (event) => { if (event.target.closest("#chart")) look(); });
 
   // --- the signature: strokes as an SVG path, from finger, pen or mouse ---
 

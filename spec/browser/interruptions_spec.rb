@@ -58,9 +58,9 @@ RSpec.describe "What goes wrong, and is not lost" do
   it "keeps what was typed in an order through a reload" do
     sign_in(fitter)
     patient = make_patient(clinic, fitter)
-    visit "/patients/#{patient.id}/orders/new"
+    visit "/patients/#{patient.id}/orders/new?family=knee_unloader"
     fill("#prescriber", "Dr Unfinished")
-    visit "/patients/#{patient.id}/orders/new"
+    visit "/patients/#{patient.id}/orders/new?family=knee_unloader"
     expect(page).to have_field("prescriber", with: "Dr Unfinished")
     expect(page).to have_content("Typed here before and not saved yet")
   end

@@ -51,7 +51,7 @@ RSpec.describe "The whole job, by keyboard" do
     shown("Calf, 15 cm below mid patella")
     read("36.5", "Thigh")
     read("18 3/4 in", "Knee")
-    read("37", "Other leg")
+    read("37", "Other side")
     read("36.9", "Calf")
     read("36.7", "Calf")
     expect(page).to have_css(".headline", text: /M.*in 100/)

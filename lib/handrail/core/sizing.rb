@@ -45,7 +45,7 @@ module Handrail
     end
 
     # A site as it is called in a sentence: its name where the site is known, else the chart's own word.
-    def self.site_name(key) = Anatomy::Vocabulary.default[key]&.said || key
+    def self.site_name(key) = Anatomy::Vocabulary.default.said(key) || key
 
     # What was computed for a device that is made to measure or cut to fit: lengths with their reason, what to watch, and
     # the piece to scale.

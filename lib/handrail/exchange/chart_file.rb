@@ -1,49 +1,109 @@
 # frozen_string_literal: true
 
+require "csv"
+
 module Handrail
   module Exchange
     # A size chart as CSV.
     module ChartFile
       COLUMNS = %w[part size site min max unit posture tension].freeze
+      POSTURES = ["", "standing", "sitting", "lying", "raised"].freeze
+      TENSIONS = ["", "resting", "snug", "firm", "hard"].freeze
 
-      # Returns a Sizing::Chart. Raises CSVTable::Faulty with file, line and mend; nothing is returned of a faulty file.
-      def self.read(path) = Sizing::Chart.build(rows(path))
+      # What a file holds. rows - Sizing::Chart::Rows; lines - the line of each; faults - sentences with file, line and mend, in file order;
+      # findings - ChartCheck findings that only want a look.
+      Scan = Value.new(:rows, :lines, :faults, :findings) do
+        def usable? = faults.empty?
+      end
 
-      # The rows as Sizing::Chart::Rows, checked against each other.
-      def self.rows(path)
-        table = CSVTable.new(path, COLUMNS)
-        rows = []
-        lines = []
-        table.each do |fields, line|
-          rows << row(table, fields, line)
-          lines << line
+      class << self
+        # Returns a Sizing::Chart. Raises CSVTable::Faulty with file, line and mend; nothing is returned of a faulty file.
+        def read(path) = Sizing::Chart.build(rows(path))
+
+        # The rows as Sizing::Chart::Rows, checked against each other.
+        def rows(path)
+          table = CSVTable.new(path, COLUMNS)
+          rows = []
+          lines = []
+          table.each do |fields, line|
+            rows << row(table, fields, line)
+            lines << line
+          end
+          Sizing::Chart.build(rows)
+          rows
+        rescue Sizing::Chart::Faulty => e
+          table.fault(e.at ? lines[e.at] : 1, e.message.sub(/\(row (\d+)\)/) { "(line #{lines[Regexp.last_match(1).to_i - 1]})" })
         end
-        Sizing::Chart.build(rows)
-        rows
-      rescue Sizing::Chart::Faulty => e
-        table.fault(e.at ? lines[e.at] : 1, e.message.sub(/\(row (\d+)\)/) { "(line #{lines[Regexp.last_match(1).to_i - 1]})" })
+
+        # Every fault of a file at once, for somebody who is to mend it. rule - the TieRule it would be used with; name - what the file is
+        # called where its path is a passing one.
+        def scan(path, rule: Sizing::TieRule.new, name: nil)
+          table = CSVTable.new(path, COLUMNS, name: name)
+          rows = []
+          lines = []
+          faults = []
+          table.each do |fields, line|
+            rows << row(table, fields, line)
+            lines << line
+          rescue CSVTable::Faulty => e
+            faults << e.message
+          end
+          checked(table, rows, lines, faults, rule)
+        rescue CSVTable::Faulty => e
+          Scan[rows: [], lines: [], faults: [e.message], findings: []]
+        end
+
+        # The chart as CSV text, as it is read.
+        def write(rows)
+          CSV.generate { |csv| csv << COLUMNS && rows.each { |row| csv << fields(row).map { |text| text.empty? ? nil : text } } }
+        end
+
+        # A row's fields as text, in the order of COLUMNS.
+        def fields(row)
+          min, max = [row.min, row.max].map { |mm| Quantity::Length.mm(mm).plain(row.unit).delete_suffix(" #{row.unit}") }
+          [row.part, row.size, row.site, min, max, row.unit, row.posture, row.tension].map(&:to_s)
+        end
+
+        # A Row from texts in the order of COLUMNS. Raises CSVTable::Faulty.
+        def row(table, fields, line)
+          part, size, site, min, max, unit, posture, tension = fields
+          table.fault(line, "has no size. Give every row the name of its size.") if size.empty?
+          table.fault(line, "has no site. Name what is measured.") if site.empty?
+          Sizing::Chart::Row[part: part, size: size, site: site, min: length(table, line, "min", min, unit),
+                             max: length(table, line, "max", max, unit), unit: Quantity::Length.unit(unit) || typed_unit(min),
+                             posture: word(posture), tension: word(tension)]
+        end
+
+        private
+
+        def checked(table, rows, lines, faults, rule)
+          findings = Sizing::ChartCheck.new(rows, rule: rule).findings
+          stops = findings.select { |f| f.state == :stop }.map { |f| table.sentence(lines[f.row], renumbered(f.to_s, lines)) }
+          words = rows.each_with_index.flat_map { |row, i| strange_words(row).map { |text| table.sentence(lines[i], text) } }
+          all = (faults + stops + words).sort_by { |text| text[/ line (\d+):/, 1].to_i }
+          Scan[rows: rows, lines: lines, faults: all, findings: findings.reject { |f| f.state == :stop }]
+        end
+
+        def renumbered(text, lines) = text.sub(/\(row (\d+)\)/) { "(line #{lines[Regexp.last_match(1).to_i - 1]})" }
+
+        def strange_words(row)
+          faults = []
+          faults << "posture “#{row.posture}” is not known. Use #{POSTURES.drop(1).join(', ')}, or leave it empty." unless POSTURES.include?(row.posture.to_s)
+          faults << "tension “#{row.tension}” is not known. Use #{TENSIONS.drop(1).join(', ')}, or leave it empty." unless TENSIONS.include?(row.tension.to_s)
+          faults
+        end
+
+        def length(table, line, column, text, unit)
+          Quantity::Length.parse(text, unit: unit).mm
+        rescue Quantity::Length::Unreadable => e
+          table.fault(line, "#{column}: #{e.message}")
+        end
+
+        # "" means any, as nil
+        def word(text) = text.empty? ? nil : text.downcase
+
+        def typed_unit(text) = Quantity::Length.unit(text[/[a-z"'.]+\z/i].to_s) || "cm"
       end
-
-      def self.row(table, fields, line)
-        part, size, site, min, max, unit, posture, tension = fields
-        table.fault(line, "has no size. Give every row the name of its size.") if size.empty?
-        table.fault(line, "has no site. Name what is measured.") if site.empty?
-        Sizing::Chart::Row[part: part, size: size, site: site, min: length(table, line, "min", min, unit),
-                           max: length(table, line, "max", max, unit), unit: Quantity::Length.unit(unit) || typed_unit(min),
-                           posture: word(posture), tension: word(tension)]
-      end
-
-      def self.length(table, line, column, text, unit)
-        Quantity::Length.parse(text, unit: unit).mm
-      rescue Quantity::Length::Unreadable => e
-        table.fault(line, "#{column}: #{e.message}")
-      end
-
-      # "" means any, as nil
-      def self.word(text) = text.empty? ? nil : text.downcase
-
-      def self.typed_unit(text) = Quantity::Length.unit(text[/[a-z"'.]+\z/i].to_s) || "cm"
-      private_class_method :row, :length, :typed_unit
     end
   end
 end

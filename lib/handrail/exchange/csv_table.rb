@@ -12,10 +12,10 @@ module Handrail
 
       attr_reader :name
 
-      # path - the file; columns - the names that the header must have, in any order.
-      def initialize(path, columns)
+      # path - the file; columns - the names that the header must have, in any order; name - what it is called in messages.
+      def initialize(path, columns, name: nil)
         @path = path
-        @name = File.basename(path)
+        @name = name || File.basename(path)
         @columns = columns
       end
 
@@ -45,7 +45,8 @@ module Handrail
       end
 
       # Raises Faulty for this file at a line.
-      def fault(line, sentence) = raise(Faulty, "#{name} line #{line}: #{sentence}")
+      def fault(line, sentence) = raise(Faulty, sentence(line, sentence))
+      def sentence(line, text) = "#{name} line #{line}: #{text}"
 
       private
 

@@ -3,12 +3,15 @@
 require "csv"
 require "json"
 require "optparse"
+require "tempfile"
 
 module Handrail
   module Exchange
     # `handrail match`: readings against a chart, in batch. The columns and rules are a public contract.
     class MatchCommand
       COLUMNS = %w[person verdict size margin_mm probability read_again reason].freeze
+      # How many different sets of readings are remembered.
+      MEMORY = 20_000
       USAGE = "handrail match --chart CHART.csv --readings READINGS.csv [--tie larger|smaller|nearest|primary] " \
               "[--primary SITE] [--resolution '1 mm'] [--format csv|json]"
 
@@ -51,9 +54,14 @@ module Handrail
         raise Handrail::Error, "--primary: the chart has no site “#{options[:primary]}”. It has #{known.join(', ')}."
       end
 
-      # Prints one row a person. Raises before anything is printed when a file is faulty.
+      # Prints one row a person. Raises before anything is printed when a file is faulty: the rows are set aside until all were read.
       def print(out)
-        @format == "json" ? print_json(out) : print_csv(out)
+        Tempfile.create("handrail-match") do |aside|
+          @format == "json" ? print_json(aside) : print_csv(aside)
+          aside.flush
+          aside.rewind
+          IO.copy_stream(aside, out)
+        end
       end
 
       private
@@ -68,31 +76,46 @@ module Handrail
       end
 
       def print_csv(out)
-        header = COLUMNS.to_csv
-        each_row do |row|
-          out << header if header
-          header = nil
-          out << row.map { |field| field == "" ? nil : field }.to_csv
-        end
+        csv = CSV.new(out)
+        csv << COLUMNS
+        each_row(out) { |row| csv << row }
       end
 
       def print_json(out)
         lead = "[\n"
-        each_row do |row|
+        each_row(out) do |row|
           object = COLUMNS.zip(row).to_h
+          object["read_again"] ||= ""
           %w[margin_mm probability].each { |key| object[key] &&= object[key].to_f }
-          out << lead << object.to_json
+          out << (out.pos.zero? ? "[\n" : lead) << object.to_json
           lead = ",\n"
         end
         out << "\n]\n"
       end
 
-      def each_row
-        @readings.each_person do |person, readings|
-          match = @chart.match(readings, rule: @rule, resolution: @resolution)
-          yield [person, match.verdict.to_s, match.size, figure(match.margin, 1), figure(match.probability, 3),
-                 match.read_again.join(";"), [*questions(readings), match.reason].join(" ")]
+      # Yields each person's row; out is emptied when the file turns out to be in no order and is read again.
+      def each_row(out)
+        start = out.pos
+        again = lambda do
+          out.flush
+          out.truncate(start)
+          out.seek(start)
         end
+        @readings.each_person(again: again) { |person, readings| yield [person, *answer(readings)] }
+      end
+
+      # Most people share their figures with others: what was answered to the same readings is remembered, up to a bound.
+      def answer(readings)
+        key = readings.flat_map { |reading| [reading.site, reading.posture, reading.tension, reading.length, reading.typed] }
+        @answers ||= {}
+        @answers.clear if @answers.size >= MEMORY
+        @answers[key] ||= fresh(readings)
+      end
+
+      def fresh(readings)
+        match = @chart.match(readings, rule: @rule, resolution: @resolution)
+        again = match.read_again.join(";")
+        [match.verdict.to_s, match.size, figure(match.margin, 1), figure(match.probability, 3), again.empty? ? nil : again, [*questions(readings), match.reason].join(" ")].freeze
       end
 
       def figure(number, digits) = number && format("%.#{digits}f", number.round(digits))

@@ -8,8 +8,8 @@ module Handrail
       # How many different typed values are remembered, so that a long file with the usual few hundred values is read fast.
       MEMORY = 20_000
 
-      def initialize(path)
-        @table = CSVTable.new(path, COLUMNS)
+      def initialize(path, name: nil)
+        @table = CSVTable.new(path, COLUMNS, name: name)
         @lengths = {}
         @words = {}
       end
@@ -24,40 +24,35 @@ module Handrail
         end
       end
 
-      # Yields [person, readings] in order of first appearance; each person once. Every row is read before the first is
-      # yielded, so that a faulty file yields nothing; where the rows of each person stand together, only one person is held in memory.
-      def each_person(&)
-        together? ? grouped_runs(&) : all_at_once.each(&)
+      # Yields [person, readings] for each person in order of first appearance. A faulty row raises when it is come to, so what was made
+      # of the persons before it is to be thrown away. Where the rows of each person stand together the file is read once, and only one
+      # person is held in memory; else it is read again (the block is called for all of them anew after `again` is called), and all are.
+      def each_person(again: nil, &block)
+        return if grouped_runs(&block)
+
+        again&.call
+        all_at_once.each(&block)
       end
 
       private
 
-      def together?
-        seen = {}
-        last = nil
-        scattered = false
-        each do |person, _, _|
-          next if person == last
-
-          scattered = true if seen.key?(person)
-          seen[person] = true
-          last = person
-        end
-        !scattered
-      end
-
+      # false as soon as a person comes a second time
       def grouped_runs
+        seen = {}
         current = nil
         readings = []
         each do |person, reading, _|
           if person != current
             yield current, readings if current
-            current = person
+            return false if seen.key?(person)
+
+            seen[current = person] = true
             readings = []
           end
           readings << reading
         end
         yield current, readings if current
+        true
       end
 
       def all_at_once

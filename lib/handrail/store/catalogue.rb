@@ -23,7 +23,7 @@ module Handrail
 
         # A Finder over every chart in force; made once for a state of the catalogue.
         def finder(clinic)
-          stamp = [clinic.id, clinic.today, ChartRevision.where(clinic_id: clinic.id).get { [count(id), max(id)] }, Product.where(clinic_id: clinic.id, offered: true).select_order_map(:id).hash]
+          stamp = [clinic.id, clinic.today, ChartRevision.where(clinic_id: clinic.id).max(:id), Product.where(clinic_id: clinic.id, offered: true).select_order_map(:id).hash]
           return @finder.last if @finder&.first == stamp
 
           revisions = ChartRevision.in_force(products(clinic).map(&:id), on: clinic.today).values
@@ -33,7 +33,33 @@ module Handrail
           made
         end
 
+        # The clinic's own wearers for a chart: each limb (or trunk) with the newest readings of the chart's sites, as Arrays of
+        # Measuring::Readings.
+        def wearers(clinic, chart)
+          rows = Store.db[WEARERS, clinic.id, Sequel.lit("(#{chart.sites.map { |site| Store.db.literal(site) }.join(', ')})")].all
+          limbs = rows.group_by { |row| row[:patient_id] }.values.flat_map do |own|
+            sides = own.filter_map { |row| row[:side] }.uniq
+            sides.empty? ? [own] : sides.map { |side| own.select { |row| row[:side].nil? || row[:side] == side } }
+          end
+          limbs.map { |own| newest(own).map { |row| reading(row) } }
+        end
+
+        WEARERS = <<~SQL
+          SELECT f.patient_id, r.visit_id, r.site, r.side, r.posture, r.tension, r.value_mm, r.typed
+          FROM readings r JOIN visits v ON v.id = r.visit_id JOIN fittings f ON f.id = v.fitting_id
+          WHERE r.clinic_id = ? AND r.site IN ? AND r.struck_at IS NULL AND (r.question IS NULL OR r.answered_at IS NOT NULL)
+          AND NOT EXISTS (SELECT 1 FROM readings c WHERE c.corrects_id = r.id)
+          ORDER BY f.patient_id, r.id
+        SQL
+
         private
+
+        # of each site only what was read at the last visit at which it was read
+        def newest(rows) = rows.group_by { |row| row[:site] }.values.flat_map { |all| all.select { |row| row[:visit_id] == all.last[:visit_id] } }
+
+        def reading(row)
+          Measuring::Reading[site: row[:site], side: row[:side], posture: row[:posture], tension: row[:tension], length: Quantity::Length.mm(row[:value_mm].to_r), typed: row[:typed]]
+        end
 
         def serves?(family, record, body) = family.species.include?(record.patient.species) && Anatomy::Figure.fetch(family.figure).body == body
         def fit(product, found, record) = Fit[product: product, family: product.device_family, found: found, ordered: product.family == record.family.key]

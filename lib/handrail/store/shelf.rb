@@ -22,6 +22,9 @@ module Handrail
         end.sort_by { |line| [line.product.full_name, line.product.size_names.index(line.size) || 99, line.side] }
       end
 
+      # product id => pieces on the shelf
+      def self.counts(clinic) = Store.db[:stock_items].where(clinic_id: clinic.id, state: "shelf").group_and_count(:product_id).as_hash(:product_id, :count)
+
       # Where less stands than the level set, without reading charts: for the board.
       def self.low(clinic) = Store.db[LOW, clinic.id].all
 

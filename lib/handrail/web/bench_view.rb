@@ -66,7 +66,8 @@ module Handrail
           value = record.repeats(site, side)
           value ? (value.mm.to_f / reference).clamp(0.7, 1.25) : 1.0
         end
-        [across, along]
+        how_slim = record.sides.size > 1 ? 0.84 : 1
+        [across * how_slim, along * how_slim]
       end
 
       def tapes(shown, side)

@@ -7,7 +7,7 @@ module Handrail
       get "/" do
         day = Store::Day.new(clinic)
         lists = { visits: day.visits, paused: day.paused, overdue: day.overdue, unplanned: day.due_unbooked, coming: day.coming }
-        erb :"board/day", locals: lists.transform_values { |visits| steps(visits) }
+        erb :"board/day", locals: { **all_steps(lists), low: Store::Shelf.low(clinic) }
       end
 
       get "/find" do
@@ -18,7 +18,11 @@ module Handrail
       not_found { raw(ErrorPages.page(404)) }
 
       helpers do
-        def steps(visits) = Store::VisitRecord.load(clinic, visits).map { |record| NextStep.new(record) }
+        # the records of all lists at the price of one
+        def all_steps(lists)
+          records = Store::VisitRecord.load(clinic, lists.values.flatten.uniq(&:id)).to_h { |record| [record.visit.id, record] }
+          lists.transform_values { |visits| visits.map { |visit| NextStep.new(records.fetch(visit.id)) } }
+        end
       end
     end
   end

@@ -68,9 +68,18 @@ module Handrail
                                           names: Store::Account.where(clinic_id: clinic.id).select_hash(:id, :name) }
         end
 
+        # the device this patient had last, or the only one that the clinic offers
+        def usual(patient, families)
+          last = Store::Prescription.where(clinic_id: clinic.id, patient_id: patient.id).order(:id).last
+          offered = Store::Product.where(clinic_id: clinic.id, offered: true).distinct.select_map(:family)
+          families.find { |family| family.key == last&.family } || families.select { |family| offered.include?(family.key) }.then { |own| own.first if own.one? }
+        end
+
         def order(patient, values, faults)
-          families = Families::Shelf.all.values.select { |family| family.species.include?(patient.species) }
-          family = families.find { |f| f.key == values["family"] } || families.first
+          families = Families::Shelf.all.values.select { |family| family.species.include?(patient.species) }.sort_by(&:name)
+          family = families.find { |f| f.key == values["family"] } || usual(patient, families)
+          return erb(:"orders/pick", locals: { patient: patient, families: families }) if family.nil? && families.any?
+
           products = family ? Store::Product.where(clinic_id: clinic.id, family: family.key, offered: true).eager(:maker).order(:id).all : []
           erb :"orders/form", locals: { patient: patient, family: family, families: families, products: products, values: values, faults: faults }
         end

@@ -26,7 +26,7 @@ module Handrail
         @match.parts.flat_map do |part|
           part.part.demands.map do |demand|
             value = part.values[demand]
-            Drawings::SizeTape.new(part.part, demand, value: value, sd: value ? @match.sd(demand.site, value) : 0, chosen: part.size, named: tapes_named?).to_s
+            Drawings::SizeTape.new(part.part, demand, value: value, sd: value ? @match.sd(demand.site, value) : 0, chosen: shown(part), named: tapes_named?).to_s
           end
         end
       end
@@ -35,13 +35,13 @@ module Handrail
       def sheets = @record.sheets(side).values
 
       # Whether anything has been read for this product.
-      def begun? = @match ? @match.values.any? : @record.usable_readings.any?
+      def begun? = @match ? @match.values.any? || rivals.any? : @record.usable_readings.any?
 
       # "M, but only just: 87 in 100 that M is right; 3 mm inside the nearest edge."
       def headline
         return sheet_headline unless @match
-        return @advice.sentences.first if @record.family.size_rule.by == "trial"
-        return "#{@match.missing.keys.map { |demand| Sizing.site_name(demand.site) }.join(', ')} still to be read" if @match.verdict == :unusable
+        return @advice.sentences.first if trial?
+        return "Still to be read: #{@match.missing.keys.map { |demand| Sizing.site_name(demand.site) }.join(', ')}." if @match.verdict == :unusable
         return "No size of this chart serves." unless size
 
         "#{size}#{closeness}"
@@ -63,6 +63,8 @@ module Handrail
       def notes
         return sheet_notes unless @match
 
+        return [Note[text: @match.sentences.first]] if trial? && @advice.clear?
+
         [*rivals, *verdict_notes, *level_notes, *again, *neighbours].compact
       end
 
@@ -78,6 +80,9 @@ module Handrail
 
       private
 
+      # the size lit on the tape: in a trial the one that was found right
+      def shown(part) = (trial? && part.part.sizes.find { |other| other.name == size }) || part.size
+      def trial? = @record.family.size_rule.by == "trial"
       def tapes_named? = @match.parts.sum { |part| part.part.demands.size } > 1
 
       def sheet_headline

@@ -26,6 +26,9 @@ module Handrail
       # The name inside a sentence: "calf 15 cm below mid patella".
       def said = "#{name[0].downcase}#{name[1..]}".sub(",", "")
 
+      # The same with its preposition: "at the calf 15 cm below mid patella", "for the heel to back of knee".
+      def where = "#{%w[girth width].include?(kind) ? 'at' : 'for'} the #{said}"
+
       def species = ranges.keys
       def to_s = name
     end

@@ -41,6 +41,7 @@ module Handrail
 
       def initialize(sites)
         @sites = sites.to_h { |site| [site.key, site] }.freeze
+        @said = @sites.transform_values(&:said).freeze
         freeze
       end
 
@@ -49,6 +50,9 @@ module Handrail
 
       # The site. Raises Handrail::Error when there is none of that key.
       def fetch(key) = @sites.fetch(key) { raise Handrail::Error, "No site is called “#{key}”." }
+
+      # A site's name inside a sentence, or nil.
+      def said(key) = @said[key]
 
       def each(&) = @sites.each_value(&)
     end

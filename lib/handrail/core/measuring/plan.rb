@@ -6,8 +6,9 @@ module Handrail
     # the size hangs on, then what is wanted for the record; the other limb last.
     class Plan
       # site - an Anatomy::Site; side - "left", "right" or nil; posture - the one to be read in; only - true where no other posture counts;
-      # tension; decides - true where the size hangs on it; other - true for the limb that is not ordered.
-      Item = Value.new(:site, :side, :posture, :only, :tension, :decides, :other) do
+      # tension; decides - true where the size hangs on it; other - true for the limb that is not ordered;
+      # twin - true where the site is read in another posture too.
+      Item = Value.new(:site, :side, :posture, :only, :tension, :decides, :other, :twin) do
         def key = [site.key, side, only ? posture : nil].compact.join(":")
 
         # Whether a reading (site, side, posture) belongs here.
@@ -17,8 +18,8 @@ module Handrail
         def postures = only ? [posture] : site.postures
 
         # The name with the posture where it matters: "Abdomen, in line with the stoma or hernia, lying".
-        def name = only && site.postures.size > 1 ? "#{site.name}, #{posture}" : site.name
-        def short = only && site.postures.size > 1 ? "#{site.short}, #{posture}" : site.short
+        def name = twin ? "#{site.name}, #{posture}" : site.name
+        def short = twin ? "#{site.short}, #{posture}" : site.short
       end
 
       attr_reader :items
@@ -33,7 +34,7 @@ module Handrail
         needs = needs.select { |need| family.recheck_readings.include?(need.site) } if recheck
         own = needs.map { |need| [sites.fetch(need.site), need] } + strangers(family)
         other = recheck ? [] : needs.select(&:other_side).flat_map { |need| other_items(sites.fetch(need.site), need) }
-        @items = in_turn(own.flat_map { |site, need| items_of(site, need) } + other).freeze
+        @items = twins(in_turn(own.flat_map { |site, need| items_of(site, need) } + other)).freeze
         freeze
       end
 
@@ -58,6 +59,10 @@ module Handrail
       def other_items(site, need)
         other = { ["left"] => "right", ["right"] => "left" }[@sides]
         other && site.paired ? [item(site, other, need, other: true)] : []
+      end
+
+      def twins(items)
+        items.map { |item| items.any? { |o| o.site == item.site && o.side == item.side && o.posture != item.posture } ? item.with(twin: true) : item }
       end
 
       def in_turn(items)

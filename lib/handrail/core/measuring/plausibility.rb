@@ -35,7 +35,7 @@ module Handrail
 
         def question(site, length, unit, range, meant)
           ends = range.map { |limit| limit.plain(unit).delete_suffix(" #{unit}") }.join(" to ")
-          said = "#{length.plain(unit)} is not what we would expect at the #{site.said} (#{ends} #{unit})."
+          said = "#{length.plain(unit)} is not what we would expect #{site.where} (#{ends} #{unit})."
           meant ? "#{said} Was it #{meant}?" : "#{said} Look at the tape again."
         end
       end

@@ -39,7 +39,7 @@ module Handrail
 
       def finding(kind, state, row, sentence, mend) = Finding[kind: kind, state: state, row: row, sentence: sentence, mend: mend]
       def print(mm, row) = Quantity::Length.mm(mm).plain(row.unit)
-      def called(row) = "#{[row.part, row.size].reject { |t| t.to_s.empty? }.join(' ')}, #{Sizing.site_name(row.site)}"
+      def called(row) = "#{row.part.to_s.empty? ? '' : "#{row.part}, "}size #{row.size}, #{Sizing.site_name(row.site)}"
       def sound?(row) = row.min <= row.max
       def middle(row) = (row.min + row.max).to_f / 2
 
@@ -61,16 +61,22 @@ module Handrail
       # a band that is a unit's factor away from the others of its site
       def slips
         runs.values.select { |run| run.size >= 3 }.flat_map do |run|
-          run.filter_map do |row, i|
-            others = run.reject { |_, j| j == i }.min_by(2) { |_, j| (j - i).abs }.map { |other, _| middle(other) }
-            ratio = middle(row) / (others.sum / others.size)
-            factor = SLIPS.keys.find { |f| ((ratio / f) - 1).abs < NEAR } or next
-            next if others.max > others.min * 1.8
+          run.each_with_index.filter_map do |(row, i), place|
+            expected = expected_middle(run.map { |other, _| middle(other) }, place)
+            factor = expected.positive? && SLIPS.keys.find { |f| ((middle(row) / expected / f) - 1).abs < NEAR } or next
 
             finding(:unit_slip, :stop, i, "#{called(row)}: #{print(row.min, row)} to #{print(row.max, row)} #{SLIPS[factor]}.",
-                    "Its neighbours lie near #{Quantity::Length.mm(others.sum / others.size).plain(row.unit)}: mend the figures or the unit.")
+                    "By its neighbours it would lie near #{Quantity::Length.mm(expected.round(0)).plain(row.unit)}: mend the figures or the unit.")
           end
         end
+      end
+
+      # where the middle of a band would lie by its neighbours: between them, or one step beyond them at an end
+      def expected_middle(middles, place)
+        before, after = middles[0...place], middles[(place + 1)..]
+        return (before.last + after.first) / 2 if before.any? && after.any?
+
+        before.any? ? (2 * before[-1]) - before[-2] : (2 * after[0]) - after[1]
       end
 
       def gaps_and_overlaps

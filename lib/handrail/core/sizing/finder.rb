@@ -23,11 +23,14 @@ module Handrail
         values = values(readings, resolution)
         @mm = values.map { |value| value&.mm&.to_f }
         @sd = values.each_with_index.map { |value, i| value && precision.sd(@demands.keys[i].site, value) }
-        rows = @charts.map { |key, parts| look(key, parts, values) }
-        rows.sort_by.with_index { |(_, state, _, probability, missing), i| [RANK[state], -(probability || 0.0), missing&.size || 0, i] }
-            .map { |key, state, size, probability, missing| Found[key: key, state: state, size: size, probability: probability, missing: missing&.map { |n| @demands.keys[n] } || []] }
+        fits, missing, off = [[], [], []]
+        @charts.each { |key, parts| look(key, parts, values, fits, missing, off) }
+        fits.sort_by! { |found| -found.probability }
+        missing.sort_by!.with_index { |found, i| [found.missing.size, i] }
+        fits + missing + off
       end
 
+      NONE = [].freeze
       RANK = { fits: 0, missing: 1, off: 2 }.freeze
 
       private
@@ -47,29 +50,33 @@ module Handrail
         end
       end
 
-      def look(key, parts, values)
-        missing = parts.flat_map { |flat| flat.numbers.reject { |n| @mm[n] } }.uniq
-        return [key, :missing, nil, nil, missing] if missing.any?
+      def look(key, parts, values, fits, lacking, off)
+        missing = parts.flat_map { |flat| flat.numbers.reject { |n| @mm[n] } }
+        return lacking << Found[key: key, state: :missing, missing: missing.uniq.map { |n| @demands.keys[n] }] if missing.any?
 
         names = []
         probability = 1.0
         parts.each do |flat|
           held = holding(flat)
-          return [key, :off, nil, nil, nil] if held.empty?
+          return off << Found[key: key, state: :off, missing: NONE] if held.empty?
 
           place = held.one? ? held.first : choose(flat, held, values)
           names << flat.part.sizes[place].name
           probability *= chance(flat.sizes[place])
         end
-        [key, :fits, names.reject(&:empty?).join(" "), probability, nil]
+        fits << Found[key: key, state: :fits, size: names.reject(&:empty?).join(" "), probability: probability, missing: NONE]
       end
 
       def holding(flat)
         held = []
-        flat.sizes.each_with_index do |bands, place|
+        values = @mm
+        sizes = flat.sizes
+        place = -1
+        while (bands = sizes[place += 1])
           i = 0
-          i += 3 while i < bands.size && (mm = @mm[bands[i]]) >= bands[i + 1] && mm <= bands[i + 2]
-          held << place if i >= bands.size
+          last = bands.size
+          i += 3 while i < last && (mm = values[bands[i]]) >= bands[i + 1] && mm <= bands[i + 2]
+          held << place if i >= last
         end
         held
       end

@@ -14,6 +14,9 @@ module Handrail
         @chart = chart
         @parts = parts
         @precision = precision
+        @size = parts.all?(&:size) ? parts.map { |part| part.size.name }.reject(&:empty?).join(" ") : nil
+        @pairs = parts.flat_map(&:pairs)
+        @shares = @size ? @pairs.map { |band, value| [band.site, share(band, value)] } : []
         freeze
       end
 
@@ -21,14 +24,14 @@ module Handrail
       def verdict = parts.map(&:verdict).max_by { |verdict| VERDICTS.index(verdict) }
 
       # The product size: one size of each part, joined by a space; nil when a part has none.
-      def size = parts.all?(&:size) ? parts.map { |part| part.size.name }.reject(&:empty?).join(" ") : nil
+      attr_reader :size
 
       # Smallest distance from a value to an edge of the chosen size's bands, in mm, negative outside; nil without a size.
       def margin = size && pairs.map { |band, value| band.margin(value.mm) }.min
 
       # The probability that the chosen size is right, given the readings' standard deviations: independent dimensions
       # multiply. nil without a size.
-      def probability = size && shares.map(&:last).inject(1.0, :*)
+      def probability = size && shares.inject(1.0) { |all, (_, share)| all * share }
 
       # The same for every size of every part: part name => { Size => probability }; empty where a reading is missing.
       def probabilities
@@ -54,7 +57,7 @@ module Handrail
       def sentences = Reason.new(self).sentences
 
       # Every value with its chosen band: [[Band, Repeats], ...].
-      def pairs = parts.flat_map(&:pairs)
+      attr_reader :pairs
 
       # Demand => Repeats over all parts.
       def values = parts.map(&:values).inject({}, :merge)
@@ -64,7 +67,7 @@ module Handrail
 
       private
 
-      def shares = pairs.map { |band, value| [band.site, share(band, value)] }
+      attr_reader :shares
 
       def product(pairs) = pairs.inject(1.0) { |all, (band, value)| all * share(band, value) }
 

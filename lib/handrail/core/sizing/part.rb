@@ -11,11 +11,15 @@ module Handrail
         @sizes = sizes.freeze
         @bands = sizes.flat_map(&:bands).group_by(&:demand).freeze
         @demands = @bands.keys.freeze
+        @texts = {}.compare_by_identity
         freeze
       end
 
       # All bands for one demand, from the smallest size up.
       def bands(demand) = @bands.fetch(demand)
+
+      # A band as it is printed.
+      def text(band) = @texts[band] ||= band.to_s
 
       # The sizes that have a band for this demand which holds the value: the sizes that the reading names.
       def named(demand, mm)

@@ -82,7 +82,7 @@ module Handrail
         "#{Sizing.site_name(demand.site)} #{part.values[demand].length.plain(part.part.bands(demand).first.unit)}"
       end
 
-      def bands(part) = part.size.bands.join("; ")
+      def bands(part) = part.size.bands.map { |band| part.part.text(band) }.join("; ")
       def rule(part) = part.rule.sentence
 
       def list(sizes, last = "or")

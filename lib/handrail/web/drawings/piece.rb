@@ -35,7 +35,7 @@ module Handrail
 
         private
 
-        def side = [@piece.width * 0.1, 8].max
+        def side = [@piece.width * 0.17, 8].max
         def above = [@piece.height * 0.3, @piece.width * 0.12, 8].max
         def ruler_room = 14 * @scale
 
@@ -67,7 +67,7 @@ module Handrail
           across = (x2 - x1).abs > (y2 - y1).abs
           tick = @text * 0.5
           [[x1, y1], [x2, y2]].each { |x, y| across ? @svg.line(x, y - tick, x, y + tick, class: "piece-dim") : @svg.line(x - tick, y, x + tick, y, class: "piece-dim") }
-          if across then @svg.text((x1 + x2) / 2.0, y1 + (@text * 1.25), text, class: "piece-text is-dim", "text-anchor": "middle")
+          if across then @svg.text((x1 + x2) / 2.0, y1 + (y1.negative? ? -@text * 0.6 : @text * 1.25), text, class: "piece-text is-dim", "text-anchor": "middle")
           else @svg.text(x1 + (x1.negative? ? -tick * 1.4 : tick * 1.4), (y1 + y2) / 2.0, text, class: "piece-text is-dim", "text-anchor": x1.negative? ? "end" : "start")
           end
         end

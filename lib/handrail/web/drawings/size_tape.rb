@@ -31,7 +31,7 @@ module Handrail
         def to_s
           SVG.draw(WIDTH, stacked? ? 142 : 122, label: label, class: "size-tape") do |svg|
             @svg = svg
-            svg.text(LEFT - 8, 18, Anatomy::Vocabulary.default[@demand.site]&.short || @demand.site, class: "tape-name") if @named
+            name if @named
             svg.rect(LEFT - 8, 42, RIGHT - LEFT + 16, 42, rx: 3, class: "tape-body")
             ticks
             doubt if @value
@@ -43,6 +43,12 @@ module Handrail
         private
 
         attr_reader :svg
+
+        # at the end of the tape that the pointer leaves free
+        def name
+          left = @value.nil? || x(@value.mm) > WIDTH / 2
+          svg.text(left ? LEFT - 8 : RIGHT + 8, 18, Anatomy::Vocabulary.default[@demand.site]&.short || @demand.site, class: "tape-name", "text-anchor": left ? "start" : "end")
+        end
 
         # sizes that share a band here (a grid) stand as one segment
         def merged(bands)

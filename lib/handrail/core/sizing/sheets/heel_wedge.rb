@@ -19,7 +19,7 @@ module Handrail
 
           height = self.class.height(mm(:heel), wanted)
           line("Wedge height", "#{format('%.1f', height)} mm", "heel width #{print(mm(:heel))} x tan #{format('%g', wanted)} degrees, under the #{towards} edge")
-          line("Bevel steps", steps, "#{format('%g', input(:step))} degrees a step, look again after each")
+          line("Bevel steps", steps.to_s, "#{format('%g', input(:step))} degrees a step, look again after each")
           nearest(height)
           limit
           sheet(size: wanted > input(:limit) ? nil : "#{format('%g', wanted)} degrees #{input(:towards)}".strip, piece: piece(height))

@@ -52,7 +52,7 @@ module Handrail
           length = (2 * arm_length) + back
           used = arm.to_f
           shapes = [[:outline, [[0, 0], [length, 0], [length, height], [0, height]]], [:fold, arm_length, 0, arm_length, height],
-                    [:fold, arm_length + back, 0, arm_length + back, height], [:label, arm_length + 8, 26, "back panel"],
+                    [:fold, arm_length + back, 0, arm_length + back, height], [:label, arm_length + 10, height - 18, "back panel"],
                     [:dim, arm_length - used, height + 36, arm_length, height + 36, print(arm)],
                     [:dim, arm_length + back, height + 36, arm_length + back + used, height + 36, print(arm)],
                     [:dim, arm_length, -26, arm_length + back, -26, print(mm(:back_panel))]]

@@ -90,7 +90,7 @@ module Handrail
 
         def contour_sentence
           said = { down: "widest edge down", up: "contour reversed, widest edge up", straight: "straight" }.fetch(widest)
-          line("Contour", said, "hip #{print(mm(:hip))}, waist #{print(mm(:waist))}")
+          line("Contour", said.delete_prefix("contour "), "hip #{print(mm(:hip))}, waist #{print(mm(:waist))}")
           note("Waist wider than hips: the belt is turned over, widest edge up. Look twice before cutting.", :look_again) if widest == :up
           said
         end
@@ -109,7 +109,7 @@ module Handrail
           shapes = [[:outline, [[top, 0], [length - top, 0], [length - bottom, width.to_f], [bottom, width.to_f]]],
                     [:dim, 0, width.to_f + 40, length, width.to_f + 40, print(cut_length)], [:dim, -34, 0, -34, width.to_f, print(width)],
                     [:fold, length - mm(:overlap).to_f, 0, length - mm(:overlap).to_f, width.to_f],
-                    [:label, length - mm(:overlap).to_f + 4, 22, "closure"]]
+                    [:label, length - mm(:overlap).to_f + 6, width.to_f * 0.42, "closure"]]
           shapes.concat(hole(width, opening, length)) if opening && input(:edge_to_stoma)
           shapes << [:cut, length - mm(:closure_to_bulge).to_f, width.to_f - 24, length, width.to_f - 24] if input(:closure_to_bulge)
           Piece[width: length, height: width.to_f, shapes: shapes.freeze]

@@ -15,8 +15,8 @@ module Handrail
 
         def compute
           line("To cover", mm(:length), "ankle to below the knee crease")
-          line("Straps needed", needed, "#{print(mm(:strap_width))} wide, #{print(mm(:strap_overlap))} over the one below")
-          line("Comes with", input(:supplied).to_i, "this wrap")
+          line("Straps needed", needed.to_s, "#{print(mm(:strap_width))} wide, #{print(mm(:strap_overlap))} over the one below")
+          line("Comes with", "#{input(:supplied).to_i} straps", "this wrap")
           extra = needed - input(:supplied).to_i
           extra.positive? ? added(extra) : enough(-extra)
           line("Aim at, from the bottom", (0...needed).map { |i| self.class.target(i, needed) }.join(", "), "mmHg under each strap, never rising upward")

@@ -1,0 +1,18 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Web
+    # How well the clinic's readings repeat: a report for those who take them, kindly worded.
+    class Tapes < Base
+      get "/?" do
+        clinical!
+        found = Store::Repeatability.of(clinic)
+        found = found.select { |(by, _), _| by == account.id } unless account.senior?
+        names = Store::Account.where(clinic_id: clinic.id).select_hash(:id, :name)
+        erb :"tapes/report", locals: { found: found.group_by { |(by, _), _| by }, names: names }
+      end
+
+      not_found { raw(ErrorPages.page(404)) }
+    end
+  end
+end

@@ -1,0 +1,209 @@
+# frozen_string_literal: true
+
+require "browser_helper"
+
+# Whole jobs of measuring and sizing as a fitter does them, one for each shape of chart and each computed sheet.
+RSpec.describe "Measuring and sizing, shape by shape" do
+  let(:clinic) { make_clinic }
+  let(:fitter) { make_account(clinic) }
+  let(:patient) { make_patient(clinic, fitter) }
+
+  def product(family, chart: nil, options: {}, **rule)
+    maker = Handrail::Store::Maker.find_or_create(clinic_id: clinic.id, name: "Specwright")
+    Handrail::Store::Product.create(clinic_id: clinic.id, maker_id: maker.id, family: family, name: "spec #{SecureRandom.hex(2)}", options: Handrail::Store.json(options)).tap do |made|
+      rows = chart && Handrail::Exchange::ChartFile.rows(File.join(Handrail::ROOT, "demo", "charts", "#{chart}.csv"))
+      Handrail::Store::ChartRevision.add(made, rows, dated: Date.new(2026, 1, 1), **{ tie_rule: "larger" }.merge(rule)) if rows
+    end
+  end
+
+  # orders in the browser: the device, its side, its fields
+  def order(made, side: nil, wearer: patient, texts: {}, **chosen)
+    sign_in(fitter)
+    visit "/patients/#{wearer.id}/orders/new?family=#{made.family}"
+    find("label", text: /\A#{side}\z/).click if side && page.has_css?("[name=side]:not(:checked)", visible: :all)
+    chosen.each { |key, value| find("[name='fields[#{key}]'][value='#{value}']", visible: :all).find(:xpath, "..").click }
+    { "indication" => "as ordered" }.merge(texts.transform_keys(&:to_s)).each { |key, text| find_by_id("f-#{key}").set(text) }
+    find_by_id("prescriber").set("Dr Spec")
+    find("[name=product_id]").click
+    click_button "Write the order"
+    expect(page).to have_css("h2", text: "Before anything else")
+  end
+
+  def ask
+    find("[name=identity]").click
+    click_button "Asked, go on to measure"
+  end
+
+  # reads the site that the bench asks for: its heading, then the text
+  def read(heading, text, unit: nil)
+    expect(page).to have_css("h1", text: heading)
+    find("#take [name=unit][value=#{unit}]", visible: :all).find(:xpath, "..").click if unit
+    taken = all(".sites li").size
+    find_by_id("value").set(text)
+    keyboard.type(:enter)
+    expect(page).to have_no_css("h1", text: heading, exact_text: true, wait: 3).or have_css(".sites li", count: taken)
+  end
+
+  def verdict(text) = expect(page).to(have_css(".zone-verdict", text: text))
+  def to_size = find(".bar .is-primary").click
+
+  it "grid of girth and length, both legs, the pair as two sizes, one from the shelf" do
+    made = product("anti_embolism_stocking", chart: "seacombe-ward-knee", options: { "made_for" => "knee" })
+    Handrail::Store::Entries::Stock.receive(clinic, fitter, made, size: "M regular", lot: "A1")
+    order(made, side: "both", length: "knee")
+    expect(page).to have_css("legend", text: "NICE NG89").and have_css(".tick", text: "Peripheral arterial bypass graft")
+    ask
+    read("Left: calf widest", "36")
+    read("Right: calf widest", "39.5")
+    read("Left: heel to back", "41")
+    read("Right: heel to back", "41.3")
+    visit page.current_path.sub("measure", "size")
+    verdict("M regular, clear of both edges")
+    click_button "Choose size"
+    expect(page).to have_css(".chosen", text: "Held from the shelf")
+    click_link "Now the right"
+    verdict("None of L regular on the shelf here: to be ordered")
+    click_button "Choose size"
+    expect(page).to have_css(".chosen", text: "L regular")
+  end
+
+  it "the wrong hip is refused with the reason, the right level lit on the figure, the reading kept" do
+    order(product("lumbosacral_support", chart: "hallam-back-support"), stays: "rigid", stay_count: "2")
+    ask
+    click_link "Hip, fullest"
+    read("Hip, fullest part of the buttocks", "106")
+    visit "#{page.current_path}?at=hip_mid_crest_trochanter:standing"
+    verdict("can not stand in for the other. It is kept for the record.")
+    expect(page).to have_css(".figure .said.is-on", text: "hip, crest to").and have_css(".figure .tape-on")
+    read("Hip, midway", "99")
+    verdict("M, clear of both edges")
+    click_link "Back length"
+    read("Back length", "33")
+    visit page.current_path.sub("measure", "size")
+    expect(page).to have_css(".sheet-lines", text: /Casings.*3, 4/m).and have_css(".demands", text: "Rigid, as prescribed")
+  end
+
+  it "support belt: standing and lying, weld and opening, contour reversed, printed to scale" do
+    order(product("abdominal_support_belt"), pouch: "one_piece")
+    ask
+    [["Abdomen", "104"], ["Natural waist", "98"], ["Hip, midway", "92"], ["Abdomen", "99"], ["From below the bulge", "11"], ["Pouch, weld to weld", "62 mm"], ["Lower belt edge", "6"], ["From the fastening end", "28"]]
+      .each { |heading, text| read(heading, text) }
+    visit page.current_path.sub("measure", "size")
+    verdict("the hernia goes back when lying")
+    expect(page).to have_css(".sheet-lines", text: /Belt cut to.*108 cm.*Stock width.*15 cm.*Stock opening.*65 mm/m).and have_css("svg.piece .piece-hole")
+    click_button "Choose size"
+    expect(page).to have_css(".chosen", text: "width 15 cm, opening 65 mm, contour reversed")
+    click_link "Print the sheet, to scale"
+    expect(page).to have_css("svg.piece", text: "10 cm on this paper").and have_content("reversed, widest edge up")
+    # the drawing on paper: 1080 mm of belt at its scale, in real millimetres
+    box, width = page.evaluate_script("(() => { const s = document.querySelector('svg.piece'); return [s.viewBox.baseVal.width, s.getAttribute('width')]; })()")
+    expect(width.to_f * 10).to be_within(0.2).of(box)
+  end
+
+  it "panel brace: one extension each arm at 131 cm, made to measure at 180 cm" do
+    order(product("lumbar_panel_brace"))
+    ask
+    read("Trunk, midway", "131")
+    visit page.current_path.sub("measure", "size")
+    verdict("One extension on each arm")
+    expect(page).to have_css(".sheet-lines", text: /Each arm.*44.5 cm.*Extension, each arm.*60 mm/m)
+    visit page.current_path.sub("size", "measure")
+    click_link "Trunk, rib to crest"
+    find(".strike summary").click
+    find("[name=reason]").set("tape slipped")
+    find(".strike form button").click
+    expect(page).to have_css(".is-struck")
+    read("Trunk, midway", "180")
+    visit page.current_path.sub("measure", "size")
+    verdict("no belt with extensions reaches. Made to measure.")
+  end
+
+  it "several girths that must agree, two millimetres from an edge on a steep leg: find the mark, read again" do
+    order(product("knee_frame", chart: "oskerry-step-frame", tie_rule: "nearest"), side: "right")
+    ask
+    read("Thigh, 15 cm above", "51")
+    read("Knee, mid patella", "37.8")
+    read("Calf, 15 cm below", "38.7")
+    visit page.current_path
+    verdict(/1 cm (higher|lower) on this leg reads \d+ mm (more|less), and that would be L. Find the mark again/)
+    before = find(".headline strong:last-child").text[/\d+/].to_i
+    click_link "Calf, 15 cm below"
+    ["37.0", "37.1", "37.0"].each { |text| find_by_id("value").set(text) && keyboard.type(:enter) && sleep(0.6) && visit("#{page.current_path}?at=calf_15_below_mid_patella:right") }
+    expect(find(".headline strong:last-child").text[/\d+/].to_i).to be > before
+  end
+
+  it "insole: the window of the plate decides, 3 degrees at 60 mm are 3.1 mm" do
+    order(product("foot_insole", chart: "pellow-insole", tie_rule: "primary", primary_site: "heel_to_ball"), side: "both", texts: { degrees: "3" }, towards: "medial")
+    ask
+    [["Left: foot length", "260 mm"], ["Right: foot length", "260 mm"], ["Left: heel to ball", "188 mm"], ["Right: heel to ball", "188 mm"], ["Left: heel width", "60 mm"], ["Right: heel width", "60 mm"]]
+      .each { |heading, text| read(heading, text) }
+    visit page.current_path.sub("measure", "size")
+    expect(page).to have_css(".chip", text: /41\s*by the lengths/).and have_css(".sheet-lines", text: /Wedge height.*3.1 mm/m)
+    click_button "the plate is short"
+    expect(page).to have_css(".taken", text: "41: too small")
+    click_button "It is right"
+    expect(page).to have_css(".zone-verdict", text: "The trial decided: 42 (the lengths alone said 41)")
+    click_button "Choose size"
+    expect(page).to have_css(".chosen", text: "42")
+  end
+
+  it "independent axes: belt and strut; strap count of a wrap; levels of a long orthosis" do
+    order(product("scoliosis_unloader", chart: "hallam-strut-brace"), side: "right")
+    ask
+    [["Natural waist", "84"], ["Hip, midway", "96"], ["Iliac crest to armpit", "30"]].each { |heading, text| read(heading, text) }
+    visit page.current_path.sub("measure", "size")
+    verdict("M long")
+    expect(page).to have_css(".code", text: "strut R")
+  end
+
+  it "wrap straps: a longer leg gets straps added, with the index of the pressures first" do
+    order(product("compression_wrap", chart: "corran-wrap", tie_rule: "nearest"), side: "left")
+    find("[name='pressures[arm_left]']").set("140")
+    find("[name='pressures[ankle_left_front]']").set("so")
+    find("[name=identity]").click
+    click_button "Asked, go on to measure"
+    expect(page).to have_css(".notice.is-stop", text: "can not be read as a pressure").and have_field("pressures[ankle_left_front]", with: "so")
+    find("[name='pressures[ankle_left_front]']").set("150")
+    click_button "Asked, go on to measure"
+    [["Ankle, narrowest", "25"], ["Calf, widest", "40"], ["Leg, below the knee", "37"], ["Ankle to knee crease", "41"]].each { |heading, text| read(heading, text) }
+    visit page.current_path.sub("measure", "size")
+    expect(page).to have_css(".sheet-lines", text: /Straps needed.*7.*Added straps cut to.*45 cm/m).and have_css(".headline", text: "M")
+  end
+
+  it "a long leg orthosis: its levels, refused when two heights can not both be right" do
+    order(product("kafo"), side: "left", cuff: "back", knee: "lock")
+    ask
+    [["Knee width", "100 mm"], ["Ankle width", "72 mm"]].each { |heading, text| read(heading, text) }
+    visit "#{page.current_path}?at=mid_patella_height:left"
+    [["Height of mid patella", "47.2"], ["Height of the knee condyles", "46.5"], ["Height of the malleolus", "8.1"], ["Foot length", "268 mm"], ["Foot width at the ball", "99 mm"]].each do |heading, text|
+      click_link heading.sub("Foot width at the ball", "Width at the ball").sub("Height of the knee condyles", "Height of the condyles")
+      read(heading, text)
+    end
+    visit page.current_path.sub("measure", "size")
+    expect(page).to have_css(".sheet-lines", text: /Thigh level.*67.2 cm.*Calf level.*27.2 cm/m)
+  end
+
+  it "a maker's file with two faults, mended, and put in force" do
+    senior = make_account(clinic, "senior")
+    made = make_product(clinic)
+    sign_in(senior)
+    visit "/catalogue/#{made.id}"
+    faulty = "part,size,site,min,max,unit,posture,tension\n,S,calf_15_below_mid_patella,35.4,32,cm,,snug\n,M,calf_15_below_mid_patella,35.5,thirty,cm,,snug\n,L,calf_15_below_mid_patella,40,44,cm,,snug\n"
+    path = File.join(Dir.tmpdir, "maker.csv").tap { |file| File.write(file, faulty) }
+    attach_file("file", path)
+    click_button "Look at the file"
+    expect(page).to have_css(".notice.is-stop li", count: 2).and have_content("maker.csv line 2").and have_content("maker.csv line 3")
+    File.write(path, faulty.sub("35.4,32", "32,35.4").sub("thirty", "39.9"))
+    attach_file("file", path)
+    click_button "Look at the file"
+    expect(page).to have_css("h2", text: "before and after").and have_css(".grip", count: 6)
+    # an edge moved with the arrow keys: the field follows, and the look-over with it
+    grip = find(".grip[data-line='1'][data-edge='max']")
+    grip.evaluate_script("this.focus()")
+    3.times { keyboard.type(:left) }
+    expect(page).to have_field("rows[1][max]", with: "39.6")
+    expect(page).to have_css("#look", text: "nothing holds 39.6 cm to 40 cm", wait: 5)
+    click_button "Put in force"
+    expect(page).to have_css("h2", text: "Chart of #{Handrail::Quantity::Day.write(clinic.today)}")
+  end
+end

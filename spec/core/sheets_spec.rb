@@ -1,0 +1,182 @@
+# frozen_string_literal: true
+
+require "prop_check"
+
+# Common practice, no source, unless a line says otherwise; the arithmetic is worked by hand beside each.
+RSpec.describe Handrail::Sizing do
+  def make(key, **inputs) = described_class.sheet_maker(key).make(key, inputs)
+  def lengths(*texts) = texts.map { |text| length(text) }
+  def value(sheet, label) = sheet.lines.find { |line| line.label == label }&.value
+  def notes(sheet) = sheet.notes.map(&:text).join(" ")
+
+  describe "support belt" do
+    let(:inputs) do
+      { standing: length("104 cm"), lying: length("99 cm"), below_to_weld: length("11 cm"), weld: length("62 mm"), edge_to_stoma: length("6 cm"),
+        waist: length("98 cm"), hip: length("92 cm"), closure_to_bulge: length("28 cm"), widths: lengths("10 cm", "13 cm", "15 cm"),
+        openings: lengths("57 mm", "65 mm", "70 mm"), overlap: length("9 cm"), pouch: "one_piece" }
+    end
+
+    it "fits lying when lying is more than 3 cm smaller, else standing" do
+      expect(value(make("support_belt", **inputs), "Belt cut to")).to eq "108 cm" # 99 + 9
+      expect(notes(make("support_belt", **inputs))).to include("Fit lying, hernia reduced")
+      flat = make("support_belt", **inputs, lying: length("101 cm")) # 3 cm: not more than 3
+      expect([value(flat, "Belt cut to"), flat.state]).to eq ["113 cm", :look_again]
+    end
+
+    it "takes the next stock width up from 2.5 cm above the weld, and says what a narrower one would keep" do
+      sheet = make("support_belt", **inputs)
+      expect(value(sheet, "Stock width")).to eq "15 cm" # 11 + 2.5 = 13.5
+      expect(notes(sheet)).to include("Width 13 cm would keep 20 mm")
+      expect(value(make("support_belt", **inputs, widths: lengths("13 cm")), "Stock width")).to eq "13 cm"
+      none = make("support_belt", **inputs, widths: lengths("10 cm", "12 cm"))
+      expect([none.state, none.size, notes(none)]).to match [:stop, nil, /have the width made/]
+    end
+
+    it "gives the opening 3 to 6 mm of ease, and warns of more" do
+      expect(value(make("support_belt", **inputs), "Stock opening")).to eq "65 mm" # 62 + 3
+      wide = make("support_belt", **inputs, weld: length("63 mm"))
+      expect([value(wide, "Stock opening"), notes(wide)]).to match ["70 mm", /7 mm of ease is much/]
+      expect(make("support_belt", **inputs, weld: length("80 mm"))).to have_attributes(state: :stop, size: nil)
+      expect(notes(make("support_belt", **inputs, pouch: "trim_to_fit"))).to include("cover strap")
+    end
+
+    it "reverses the contour for a waist wider than the hips" do
+      expect(value(make("support_belt", **inputs), "Contour")).to eq "reversed, widest edge up"
+      expect(value(make("support_belt", **inputs, waist: length("88 cm")), "Contour")).to eq "widest edge down"
+      expect(value(make("support_belt", **inputs, waist: length("92.5 cm")), "Contour")).to eq "straight"
+    end
+
+    it "never releases the lower panel past the side of the bulge, and draws the piece to its lengths" do
+      sheet = make("support_belt", **inputs)
+      expect(value(sheet, "Lower panel may be released")).to eq "0 to 28 cm"
+      expect([sheet.piece.width, sheet.piece.height]).to eq [1080.0, 150.0]
+      cut = sheet.piece.shapes.find { |shape| shape.first == :cut }
+      expect(cut[3] - cut[1]).to eq 280.0
+    end
+
+    it "says what is still to be read, and computes nothing" do
+      sheet = make("support_belt", **inputs, lying: nil)
+      expect([sheet.state, sheet.missing, sheet.lines]).to eq [:not_done, ["lying is still to be read."], []]
+    end
+  end
+
+  describe "panel arms" do
+    let(:inputs) { { back_panel: length("22 cm"), front_plan: length("20 cm"), plain_to: length("127 cm"), extended_to: length("178 cm"), belt_width: "standard", join: length("4 cm") } }
+
+    # each arm = (girth - back panel - front plan) / 2
+    { "100 cm" => ["29 cm", "standard belt, no extension"], "127 cm" => ["42.5 cm", "standard belt, no extension"],
+      "127.1 cm" => ["42.6 cm", "standard belt, one extension each arm"], "131 cm" => ["44.5 cm", "standard belt, one extension each arm"],
+      "178 cm" => ["68 cm", "standard belt, one extension each arm"], "178.1 cm" => ["68.1 cm", nil], "180 cm" => ["69 cm", nil] }.each do |girth, (arm, size)|
+      it "at #{girth} is #{size || 'made to measure'}" do
+        sheet = make("panel_arms", girth: length(girth), **inputs)
+        expect([value(sheet, "Each arm"), sheet.size, sheet.state == :stop]).to eq [arm, size, size.nil?]
+      end
+    end
+
+    it "folds each side by what the arm has over, and extends by what it lacks" do
+      expect(value(make("panel_arms", girth: length("118 cm"), **inputs), "Fold or trim, each side")).to eq "45 mm"
+      expect(value(make("panel_arms", girth: length("131 cm"), **inputs), "Extension, each arm")).to eq "60 mm" # 20 and 40 to join
+    end
+  end
+
+  describe "stays" do
+    let(:inputs) { { casings: 6, back: length("33 cm"), lengths: lengths("28 cm", "32 cm", "36 cm") } }
+
+    it "puts two in the middle pair and four in the middle pairs, marked L R or 1 to 4" do
+      expect(value(make("stays", kind: "rigid", count: "2", **inputs), "Casings")).to eq "3, 4"
+      expect(value(make("stays", kind: "rigid", count: "2", **inputs), "Marks")).to eq "L, R"
+      expect(value(make("stays", kind: "rigid", count: "4", **inputs), "Casings")).to eq "2, 3, 4, 5"
+      expect(value(make("stays", kind: "rigid", count: "4", **inputs), "Marks")).to eq "1, 2, 3, 4"
+    end
+
+    it "fits rigid stays only when they are prescribed" do
+      expect(make("stays", kind: "flexible", count: "4", **inputs).size).to eq "flexible stays"
+    end
+
+    it "takes the longest that does not pass the back length" do
+      expect(make("stays", kind: "rigid", count: "2", **inputs).size).to eq "2 rigid stays of 32 cm"
+      expect(make("stays", kind: "rigid", count: "2", **inputs, back: length("25 cm"))).to have_attributes(size: nil, state: :look_again)
+    end
+  end
+
+  # exact trigonometry: height = width x tan(angle)
+  describe "heel wedge" do
+    let(:inputs) { { wedges: lengths("2 mm", "4 mm"), step: 2, limit: 6, towards: "medial" } }
+    let(:wedge) { described_class.sheet_maker("heel_wedge") }
+
+    it "is 3.1 mm for 3 degrees at 60 mm" do
+      expect(value(make("heel_wedge", heel: length("60 mm"), degrees: 3.0, **inputs), "Wedge height")).to eq "3.1 mm"
+    end
+
+    it "acts as 2 and 4 degrees at a heel of 57 mm (common practice pair)" do
+      expect(wedge.degrees(57, 2)).to be_within(0.02).of(2)
+      expect(wedge.degrees(57, 4)).to be_within(0.03).of(4)
+    end
+
+    it "goes there and back for any width and angle" do
+      PropCheck.forall(PropCheck::Generators.choose(40..95), PropCheck::Generators.choose(0..12)) do |width, angle|
+        expect(wedge.degrees(width, wedge.height(width, angle))).to be_within(1e-9).of(angle)
+      end
+    end
+
+    it "keeps the running total against the limit" do
+      expect(notes(make("heel_wedge", heel: length("60 mm"), degrees: 6.0, **inputs))).to include("6 of 6 degrees are used, 0 are left")
+      expect(make("heel_wedge", heel: length("60 mm"), degrees: 6.5, **inputs)).to have_attributes(state: :stop, size: nil)
+      expect(make("heel_wedge", heel: length("60 mm"), **inputs).size).to eq "no correction"
+    end
+  end
+
+  describe "wrap straps" do
+    let(:inputs) { { ankle: length("26 cm"), below_knee: length("37 cm"), strap_width: length("10 cm"), strap_overlap: length("4 cm"), supplied: 5, closure: length("8 cm") } }
+
+    it "counts the straps that cover the leg, and adds some for a long one" do
+      # 10 cm and then 6 cm more each: 34 cm are reached by 5
+      expect(make("wrap_straps", length: length("34 cm"), **inputs).size).to eq "straps as supplied"
+      long = make("wrap_straps", length: length("36 cm"), **inputs)
+      expect([long.size, value(long, "Added straps cut to")]).to eq ["1 strap added", "45 cm"]
+    end
+
+    it "aims at a pressure that never rises upward, from 45 to 50 mmHg to about 30" do
+      targets = Array.new(6) { |i| described_class.sheet_maker("wrap_straps").target(i, 6) }
+      expect([targets.first, targets.last]).to match [be_between(45, 50), 30]
+      expect(targets).to eq targets.sort.reverse
+    end
+  end
+
+  describe "strap ends" do
+    it "lands at the front when three quarters of the girth and the tab are reached" do
+      maker = described_class.sheet_maker("strap_ends")
+      expect(maker.short_of_front(400, 360, 60)).to eq 0
+      expect(maker.short_of_front(400, 260, 60)).to eq 90
+    end
+
+    it "trims a long strap and asks for a longer one on a big limb" do
+      sheet = make("strap_ends", thigh: length("60 cm"), calf: length("36 cm"), thigh_strap: length("46 cm"), calf_strap: length("36 cm"), tab: length("6 cm"))
+      expect(sheet.size).to eq "thigh strap 50 mm longer, calf strap trimmed by 30 mm"
+    end
+  end
+
+  it "names the KAFO's levels 20 cm above and below mid patella, and refuses heights that can not be" do
+    inputs = { patella: length("46 cm"), condyle: length("45.5 cm"), malleolus: length("8 cm"), foot: length("25 cm"), foot_width: length("96 mm"),
+               condyle_width: length("10 cm"), malleolus_width: length("7 cm"), toe_room: length("8 mm") }
+    sheet = make("kafo_levels", **inputs)
+    expect([value(sheet, "Thigh level"), value(sheet, "Calf level"), value(sheet, "Foot plate trimmed to")]).to eq ["66 cm", "26 cm", "25.8 cm"]
+    expect(make("kafo_levels", **inputs, malleolus: length("30 cm"))).to have_attributes(state: :stop, size: nil)
+  end
+
+  describe Handrail::Sizing::TrialRun do
+    let(:part) { chart(("38".."43").each_with_index.to_h { |size, i| [size, { "foot" => (240 + (i * 7))..(246 + (i * 7)) }] }).parts.first }
+
+    def run(*trials, start: "40") = described_class.new(part, start: start, trials: trials.map { |size, outcome| described_class::Trial[size: size, outcome: outcome] })
+
+    it "starts where the lengths say, goes up when small and down when large, and is decided by the body" do
+      expect([run.next, run(%w[40 small]).next, run(%w[40 large]).next]).to eq %w[40 41 39]
+      expect(run(%w[40 small], %w[41 good])).to have_attributes(confirmed: "41", next: nil, sentence: "The trial decided: 41 (the lengths alone said 40).")
+    end
+
+    it "ends between two sizes, and at the end of the run" do
+      expect(run(%w[40 small], %w[41 large])).to have_attributes(next: nil, between?: true)
+      expect(run(%w[43 small])).to have_attributes(next: nil, between?: true)
+    end
+  end
+end
