@@ -75,7 +75,8 @@ module Handrail
           Store::Patient.create(clinic_id: clinic.id, record_number: number, given_name: given, family_name: family, born_on: born)
         end
         DOGS.each do |key, (number, name, owner, born)|
-          @patients[key] = Store::Patient.create(clinic_id: clinic.id, record_number: number, species: "dog", given_name: name, owner_name: owner, born_on: born)
+          @patients[key] =
+            Store::Patient.create(clinic_id: clinic.id, record_number: number, species: "dog", given_name: name, owner_name: owner, born_on: born)
         end
       end
     end
@@ -98,7 +99,10 @@ module Handrail
 
     def shelf(product, size, count, least)
       Store::Entries::Stock.level(clinic, staff[:effie], product, size: size, least: least.to_s)
-      Store::Entries::Stock.receive(clinic, staff[:effie], product, size: size, count: count.to_s, lot: "#{product.maker.name[0, 2].upcase}-#{product.id}#{size[0]}") if count.positive?
+      return unless count.positive?
+
+      Store::Entries::Stock.receive(clinic, staff[:effie], product, size: size, count: count.to_s,
+                                                                    lot: "#{product.maker.name[0, 2].upcase}-#{product.id}#{size[0]}")
     end
   end
 end

@@ -7,14 +7,16 @@ module Handrail
       include Telling
 
       def tell
-        berta && casimir && sunniva && gilbert && yolanda && pia && walter && odile && stellan && marguerite && anders && joan && kit && pilot && biscuit
+        berta && casimir && sunniva && gilbert && yolanda && pia && walter && odile
+        stellan && marguerite && anders && joan && kit && pilot && biscuit
       end
 
       private
 
       # the hip was read at another level than the chart is made for: refused, and kept
       def berta
-        visit = ordered(:berta, :soft_lso, nil, -3, "09:30", planned: [0, "12:30"], indication: "low back pain after a fall", stays: "rigid", stay_count: "2")
+        visit = ordered(:berta, :soft_lso, nil, -3, "09:30", planned: [0, "12:30"], indication: "low back pain after a fall", stays: "rigid",
+                                                             stay_count: "2")
         at(visit, 0, "08:50", :maren) do
           asked(care: %w[osteoporosis]) && read("standing", hip_fullest: %w[106 106.4], back_length: "33")
         end
@@ -44,7 +46,8 @@ module Handrail
 
       # 131 cm: one extension on each arm
       def gilbert
-        visit = ordered(:gilbert, :panel, nil, -2, "11:00", planned: [1, "10:00"], indication: "after a compression fracture", moving: "Log roll only")
+        visit = ordered(:gilbert, :panel, nil, -2, "11:00", planned: [1, "10:00"], indication: "after a compression fracture",
+                                                            moving: "Log roll only")
         at(visit, -1, "11:10", :dylan) { asked && read("standing", trunk_mid_rib_crest: %w[131 131.2]) && true }
       end
 
@@ -52,30 +55,36 @@ module Handrail
       def yolanda
         visit = ordered(:yolanda, :frame, "right", -5, "12:40", planned: [0, "14:40"], indication: "anterior cruciate ligament", use: "short")
         at(visit, 0, "09:20", :dylan) do
-          asked && read("sitting", side: "right", thigh_15_above_mid_patella: %w[51.0 51.2], knee_mid_patella: "37.8", calf_15_below_mid_patella: "38.7")
+          asked && read("sitting", side: "right", thigh_15_above_mid_patella: %w[51.0 51.2], knee_mid_patella: "37.8",
+                                   calf_15_below_mid_patella: "38.7")
         end
       end
 
       # the lengths said 41, the window of the plate said 42
       def pia
-        visit = ordered(:pia, :insole, "both", -6, "15:20", planned: [0, "15:20"], indication: "rolling in, both heels", degrees: "3", towards: "medial")
+        visit = ordered(:pia, :insole, "both", -6, "15:20", planned: [0, "15:20"], indication: "rolling in, both heels", degrees: "3",
+                                                            towards: "medial")
         at(visit, 0, "09:40", :maren) do
           asked
-          %w[left right].each { |side| read("standing", unit: "mm", side: side, foot_length: "260", heel_to_ball: side == "left" ? "188" : "188.5", heel_width: "60") }
-          %w[left right].each do |side|
-            write { |l| Telling::ENTRIES::Sizes.trial(l, "41", "small", side: side) }
-            write { |l| Telling::ENTRIES::Sizes.trial(l, "42", "good", side: side) }
+          { "left" => "188", "right" => "188.5" }.each do |side, ball|
+            read("standing", unit: "mm", side: side, foot_length: "260", heel_to_ball: ball, heel_width: "60")
+          end
+          %w[left right].product([%w[41 small], %w[42 good]]).each do |side, (size, outcome)|
+            write { |l| Telling::ENTRIES::Sizes.trial(l, size, outcome, side: side) }
           end
         end
       end
 
       # class 2 with the index of both legs
       def walter
-        visit = ordered(:walter, :graduated, "both", -7, "09:10", planned: [2, "09:20"], indication: "swelling in the evening", class: "ral2", length: "knee")
+        visit = ordered(:walter, :graduated, "both", -7, "09:10", planned: [2, "09:20"], indication: "swelling in the evening", class: "ral2",
+                                                                  length: "knee")
         at(visit, -1, "09:15", :maren) do
-          asked(pressures: { "arm_left" => "138", "arm_right" => "142", "ankle_left_front" => "150", "ankle_left_back" => "146", "ankle_right_front" => "140", "ankle_right_back" => "144" })
+          asked(pressures: { "arm_left" => "138", "arm_right" => "142", "ankle_left_front" => "150", "ankle_left_back" => "146",
+                             "ankle_right_front" => "140", "ankle_right_back" => "144" })
           %w[left right].each do |side|
-            read("raised", side: side, ankle_narrowest: side == "left" ? %w[23.1 23.0] : "23.6", calf_widest: "36.1", calf_below_knee: "34.8", height_calf_below_knee: "41")
+            read("raised", side: side, ankle_narrowest: side == "left" ? %w[23.1 23.0] : "23.6", calf_widest: "36.1", calf_below_knee: "34.8",
+                           height_calf_below_knee: "41")
           end
         end
       end
@@ -85,7 +94,8 @@ module Handrail
         visit = ordered(:odile, :wrap, "left", -9, "10:10", indication: "lymphoedema of the left leg", target: "45 to 50 mmHg")
         at(visit, -9, "10:15", :dylan) do
           asked(pressures: { "arm_left" => "130", "ankle_left_front" => "136" })
-          read("raised", side: "left", ankle_narrowest: %w[25.1 25.3], calf_widest: %w[40.4 40.2], calf_below_knee: "37.6", ankle_to_knee_crease: "36")
+          read("raised", side: "left", ankle_narrowest: %w[25.1 25.3], calf_widest: %w[40.4 40.2], calf_below_knee: "37.6",
+                         ankle_to_knee_crease: "36")
           chosen("M", serial: "CB-7742") && applied && looked_at
           settings(lowest: "0 mm", top: "0 mm")
           taught("Odile Brask") && handed_over
@@ -94,7 +104,8 @@ module Handrail
       end
 
       def stellan
-        visit = ordered(:stellan, :kafo, "left", -8, "13:20", planned: [3, "10:30"], indication: "weak quadriceps and dropped foot", cuff: "back", knee: "lock", shoe_size: "43")
+        visit = ordered(:stellan, :kafo, "left", -8, "13:20", planned: [3, "10:30"], indication: "weak quadriceps and dropped foot", cuff: "back",
+                                                              knee: "lock", shoe_size: "43")
         at(visit, -2, "13:30", :maren) do
           asked(care: %w[feeling])
           read("sitting", side: "left", thigh_20_above_mid_patella: "50.4", calf_20_below_mid_patella: "30.2")
@@ -106,7 +117,10 @@ module Handrail
 
       def marguerite
         visit = ordered(:marguerite, :strut, "right", -6, "16:00", planned: [4, "13:00"], indication: "painful adult scoliosis", pads: "with")
-        at(visit, -2, "16:05", :dylan) { asked(care: %w[osteoporosis]) && read("standing", side: "right", waist_natural: "84", hip_mid_crest_trochanter: "96", crest_to_armpit: "25.6") && true }
+        at(visit, -2, "16:05", :dylan) do
+          asked(care: %w[osteoporosis]) && read("standing", side: "right", waist_natural: "84", hip_mid_crest_trochanter: "96",
+                                                            crest_to_armpit: "25.6") && true
+        end
       end
 
       # heavier than the harness may carry
@@ -120,11 +134,19 @@ module Handrail
       def kit = ordered(:kit, :lace_up, "left", -1, "16:20", planned: [6, "15:00"], indication: "third sprain this year", sprain: "outer")
 
       def pilot
-        visit = ordered(:pilot, :hock, "left", -10, "10:40", planned: [1, "15:30"], joint: "jointed", indication: "after repair of the heel tendon", range: "10", prescriber: "Vet Ida Marsden")
-        at(visit, -3, "10:45", :dylan) { asked(care: %w[surgery pressure_sores]) && read("standing", side: "left", hock_above: %w[11.4 11.5], hock_below: "9.6", hindfoot_length: "7.2") && true }
+        visit = ordered(:pilot, :hock, "left", -10, "10:40", planned: [1, "15:30"], joint: "jointed", indication: "after repair of the heel tendon",
+                                                             range: "10", prescriber: "Vet Ida Marsden")
+        at(visit, -3, "10:45", :dylan) do
+          asked(care: %w[surgery
+                         pressure_sores]) && read("standing", side: "left", hock_above: %w[11.4 11.5], hock_below: "9.6",
+                                                              hindfoot_length: "7.2") && true
+        end
       end
 
-      def biscuit = ordered(:biscuit, :splint_front, "right", -1, "11:15", planned: [2, "15:00"], limb: "front", indication: "carpal sprain", prescriber: "Vet Ida Marsden")
+      def biscuit
+        ordered(:biscuit, :splint_front, "right", -1, "11:15", planned: [2, "15:00"], limb: "front", indication: "carpal sprain",
+                                                               prescriber: "Vet Ida Marsden")
+      end
     end
   end
 end

@@ -6,7 +6,6 @@ module Handrail
     class Stories
       include Telling
 
-
       def tell
         ines && tobias && aurelie && samir && greta && jonas && nora && heda && pavel && lucia && owen && mina
       end

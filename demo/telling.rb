@@ -20,7 +20,8 @@ module Handrail
 
       # An order for a knee unloader.
       def order(who, product, side, days, clock, planned: nil, compartment: "medial", **fields)
-        ordered(who, product, side, days, clock, planned: planned, prescriber: fields.delete(:prescriber) || "Dr Ansel Weatherby", compartment: compartment,
+        prescriber = fields.delete(:prescriber) || "Dr Ansel Weatherby"
+        ordered(who, product, side, days, clock, planned: planned, prescriber: prescriber, compartment: compartment,
                                                  indication: "knee arthrosis, #{compartment == 'medial' ? 'inner' : 'outer'} side", **fields)
       end
 
@@ -46,7 +47,7 @@ module Handrail
       def write(&entry)
         @time += 60
         ledger = Store::Ledger.new(@visit, @who)
-        Store.at(@time) { entry.arity > 1 ? entry.call(ledger, Store::VisitRecord.find(house.clinic, @visit.id)) : entry.call(ledger) } || true
+        Store.at(@time) { entry.arity > 1 ? yield(ledger, Store::VisitRecord.find(house.clinic, @visit.id)) : yield(ledger) } || true
       end
 
       def asked(stops: [], care: [], note: nil, **found)

@@ -11,12 +11,13 @@ module Handrail
   # Made-up charts and people from a fixed seed, so that two runs time the same work.
   module Benchmark
     SITES = %w[thigh_15_above_mid_patella knee_mid_patella calf_15_below_mid_patella calf_widest ankle_narrowest].freeze
-    MIDDLES = { "thigh_15_above_mid_patella" => 490, "knee_mid_patella" => 380, "calf_15_below_mid_patella" => 370, "calf_widest" => 380, "ankle_narrowest" => 230 }.freeze
+    MIDDLES = { "thigh_15_above_mid_patella" => 490, "knee_mid_patella" => 380, "calf_15_below_mid_patella" => 370, "calf_widest" => 380,
+                "ankle_narrowest" => 230 }.freeze
 
     class << self
       def run(people)
         @random = Random.new(20_261_124)
-        puts format("%-58s %12s %12s", "job", "median", "slowest")
+        puts "job                                                              median      slowest"
         finder
         batch(people)
       end
@@ -38,7 +39,8 @@ module Handrail
           step = 8 + @random.rand(12)
           low = MIDDLES[site] - (5 * step) + @random.rand(30)
           Array.new(10) do |i|
-            Sizing::Chart::Row[part: "", size: "S#{i}", site: site, min: Rational(low + (i * step)), max: Rational(low + (i * step) + step - 1), unit: "cm"]
+            Sizing::Chart::Row[part: "", size: "S#{i}", site: site, min: Rational(low + (i * step)), max: Rational(low + (i * step) + step - 1),
+                               unit: "cm"]
           end
         end
       end
@@ -50,7 +52,9 @@ module Handrail
       def batch(people)
         Tempfile.create(["chart", ".csv"]) do |chart|
           Tempfile.create(["readings", ".csv"]) do |file|
-            chart.write("part,size,site,min,max,unit,posture,tension\n", %w[S M L XL].each_with_index.map { |s, i| ",#{s},calf_15_below_mid_patella,#{30 + (i * 4)},#{33.9 + (i * 4)},cm,,\n" }.join)
+            chart.write("part,size,site,min,max,unit,posture,tension\n", %w[S M L XL].each_with_index.map do |s, i|
+              ",#{s},calf_15_below_mid_patella,#{30 + (i * 4)},#{33.9 + (i * 4)},cm,,\n"
+            end.join)
             file.write("person,site,posture,tension,value,unit\n")
             people.times { |i| file.write("p#{i},calf_15_below_mid_patella,sitting,snug,#{@random.rand(280..470) / 10.0},cm\n") }
             [chart, file].each(&:flush)
@@ -68,7 +72,8 @@ module Handrail
 
       # runs the command in a process of its own; seconds and peak memory in MB
       def resident(arguments)
-        script = "require #{File.join(ROOT, 'lib', 'handrail').inspect}; status = Handrail::Exchange::MatchCommand.run(ARGV, out: File.open(File::NULL, 'w')); " \
+        script = "require #{File.join(ROOT, 'lib',
+                                      'handrail').inspect}; status = Handrail::Exchange::MatchCommand.run(ARGV, out: File.open(File::NULL, 'w')); " \
                  "warn File.read('/proc/self/status')[/VmHWM:\\s+(\\d+)/, 1]; exit status"
         memory = nil
         seconds = clock { memory = IO.popen([Gem.ruby, "-e", script, "--", *arguments, { err: %i[child out] }], &:read).to_i / 1024 } / 1000

@@ -52,7 +52,8 @@ module Handrail
         "new-order" => "/patients/#{Store::Patient.first(family_name: 'Sarkis').id}/orders/new", "order" => "/visits/#{visit('Marrek')}/order",
         "stop-sign" => "/visits/#{visit('Lang')}/order", "measure" => "/visits/#{visit('Adeyo')}/measure?at=#{calf}",
         "measure-inches" => "/visits/#{visit('Holm')}/measure?unit=in&at=#{calf}", "size" => "/visits/#{visit('Adeyo')}/size",
-        "fit" => "/visits/#{visit('Castellane')}/fit", "teach" => "/visits/#{visit('Voss')}/teach", "hand-over" => "/visits/#{visit('Voss')}/hand-over",
+        "fit" => "/visits/#{visit('Castellane')}/fit", "teach" => "/visits/#{visit('Voss')}/teach",
+        "hand-over" => "/visits/#{visit('Voss')}/hand-over",
         "recheck" => "/visits/#{visit('Brandt', 'recheck') - 1}/recheck", "record" => "/visits/#{visit('Thring')}/record",
         "wearers-sheet" => "/visits/#{visit('Thring')}/sheet" }
     end

@@ -63,7 +63,10 @@ Sequel.migration do
   end
 
   down do
-    alter_table(:issued_devices) { drop_column :stock_item_id; drop_column :side }
+    alter_table(:issued_devices) do
+      drop_column :stock_item_id
+      drop_column :side
+    end
     drop_table :stock_levels, :stock_items, :size_trials
     run "DELETE FROM size_choices WHERE chart_revision_id IS NULL"
     alter_table(:size_choices) do
@@ -72,7 +75,10 @@ Sequel.migration do
       drop_column :side
       set_column_not_null :chart_revision_id
     end
-    alter_table(:safety_questions) { drop_column :findings; drop_column :pressures }
+    alter_table(:safety_questions) do
+      drop_column :findings
+      drop_column :pressures
+    end
     run "UPDATE prescriptions SET side = 'left' WHERE side = 'both'"
     run "ALTER TABLE prescriptions DROP CONSTRAINT prescriptions_side_check"
     run "ALTER TABLE prescriptions ADD CONSTRAINT prescriptions_side_check CHECK (side IN ('left', 'right'))"

@@ -12,7 +12,7 @@ RSpec.describe "Measuring and sizing, shape by shape" do
     maker = Handrail::Store::Maker.find_or_create(clinic_id: clinic.id, name: "Specwright")
     Handrail::Store::Product.create(clinic_id: clinic.id, maker_id: maker.id, family: family, name: "spec #{SecureRandom.hex(2)}", options: Handrail::Store.json(options)).tap do |made|
       rows = chart && Handrail::Exchange::ChartFile.rows(File.join(Handrail::ROOT, "demo", "charts", "#{chart}.csv"))
-      Handrail::Store::ChartRevision.add(made, rows, dated: Date.new(2026, 1, 1), **{ tie_rule: "larger" }.merge(rule)) if rows
+      Handrail::Store::ChartRevision.add(made, rows, dated: Date.new(2026, 1, 1), tie_rule: "larger", **rule) if rows
     end
   end
 

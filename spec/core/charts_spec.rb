@@ -42,7 +42,8 @@ RSpec.describe Handrail::Sizing do
       two = [row("S", 300, 349), row("S", 500, 549, site: "thigh"), row("M", 350, 399), row("M", 450, 499, site: "thigh")]
       expect(found(*two)).to include([:contradiction, :look_again, 3])
       grid = %w[S M].product(%w[short long]).flat_map do |girth, length|
-        g, l = girth == "S" ? 300 : 350, length == "short" ? 380 : 430
+        g = girth == "S" ? 300 : 350
+        l = length == "short" ? 380 : 430
         [row("#{girth} #{length}", g, g + 49), row("#{girth} #{length}", l, l + 49, site: "heel")]
       end
       expect(found(*grid)).to be_empty
@@ -79,7 +80,10 @@ RSpec.describe Handrail::Sizing do
     it "is as small as trying every set shows, for charts and people drawn at random" do
       random = Random.new(7)
       20.times do
-        sizes = Array.new(6) { |i| low = 300 + random.rand(80); ["S#{i}", { "calf" => low..(low + 10 + random.rand(50)) }] }.to_h
+        sizes = Array.new(6) do |i|
+          low = 300 + random.rand(80)
+          ["S#{i}", { "calf" => low..(low + 10 + random.rand(50)) }]
+        end.to_h
         people = Array.new(40) { 300 + random.rand(140) }
         found = coverage(sizes, people).fewest(0.6)
         fewest = (1..6).find { |k| sizes.keys.combination(k).any? { |set| people.count { |v| set.any? { |s| sizes[s]["calf"].cover?(v) } } >= 24 } }

@@ -5,7 +5,10 @@ RSpec.describe Handrail::Measuring do
     # the perimeter of the ellipse that the tape lies on, by the midpoint rule
     def by_integral(degrees, steps = 20_000)
       long = 1 / Math.cos(degrees * Math::PI / 180)
-      (0...steps).sum { |i| t = 2 * Math::PI * (i + 0.5) / steps; Math.hypot(long * Math.sin(t), Math.cos(t)) } / steps
+      (0...steps).sum do |i|
+        t = 2 * Math::PI * (i + 0.5) / steps
+        Math.hypot(long * Math.sin(t), Math.cos(t))
+      end / steps
     end
 
     it "reads longer by the perimeter of the ellipse, as a numeric integral says" do

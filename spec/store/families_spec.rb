@@ -17,7 +17,7 @@ RSpec.describe "Every device family at a visit", :rolled_back do
 
   def order(product, side: nil, patient: make_patient(clinic, fitter), **fields)
     Fixtures::Entries::Orders.create(clinic, fitter, patient, { "family" => product.family, "side" => side, "prescriber" => "Dr Spec", "product_id" => product.id, "prescribed_on" => clinic.today.iso8601,
-                                                               "fields" => { "indication" => "as ordered", **fields.transform_keys(&:to_s) } })
+                                                                "fields" => { "indication" => "as ordered", **fields.transform_keys(&:to_s) } })
   end
 
   def read(visit, posture, side: nil, unit: "cm", **sites)

@@ -55,7 +55,7 @@ module Handrail
 
         # The chart as CSV text, as it is read.
         def write(rows)
-          CSV.generate { |csv| csv << COLUMNS && rows.each { |row| csv << fields(row).map { |text| text.empty? ? nil : text } } }
+          CSV.generate { |csv| (csv << COLUMNS) && rows.each { |row| csv << fields(row).map { |text| text.empty? ? nil : text } } }
         end
 
         # A row's fields as text, in the order of COLUMNS.
@@ -88,8 +88,12 @@ module Handrail
 
         def strange_words(row)
           faults = []
-          faults << "posture “#{row.posture}” is not known. Use #{POSTURES.drop(1).join(', ')}, or leave it empty." unless POSTURES.include?(row.posture.to_s)
-          faults << "tension “#{row.tension}” is not known. Use #{TENSIONS.drop(1).join(', ')}, or leave it empty." unless TENSIONS.include?(row.tension.to_s)
+          unless POSTURES.include?(row.posture.to_s)
+            faults << "posture “#{row.posture}” is not known. Use #{POSTURES.drop(1).join(', ')}, or leave it empty."
+          end
+          unless TENSIONS.include?(row.tension.to_s)
+            faults << "tension “#{row.tension}” is not known. Use #{TENSIONS.drop(1).join(', ')}, or leave it empty."
+          end
           faults
         end
 

@@ -26,7 +26,9 @@ module Handrail
         # The descriptor of a chart, as a Hash. name - of the product; maker, dated, tie_rule, primary - as kept; rows - for inline data, or nil.
         def descriptor(name:, maker:, family:, dated:, tie_rule:, primary: nil, rows: nil)
           resource = { "name" => "chart", "profile" => "tabular-data-resource", "schema" => { "fields" => FIELDS, "missingValues" => [""] } }
-          resource.merge!(rows ? { "data" => rows.map { |row| ChartFile::COLUMNS.zip(ChartFile.fields(row)).to_h } } : { "path" => "chart.csv", "format" => "csv", "encoding" => "utf-8" })
+          resource.merge!(rows ? { "data" => rows.map do |row|
+            ChartFile::COLUMNS.zip(ChartFile.fields(row)).to_h
+          end } : { "path" => "chart.csv", "format" => "csv", "encoding" => "utf-8" })
           { "profile" => "tabular-data-package", "name" => slug("#{maker} #{name}"), "title" => "#{maker} #{name}", "created" => dated.iso8601,
             "size_chart" => { "family" => family, "tie_rule" => tie_rule, "primary_site" => primary }.compact, "resources" => [resource] }
         end
@@ -63,16 +65,17 @@ module Handrail
         end
 
         def from_json(descriptor, name)
-          data = descriptor["resources"].first["data"] or raise Faulty, "#{name}: its rows are in another file. Send the whole package as one zip file."
-          csv = CSV.generate { |out| out << ChartFile::COLUMNS && data.each { |row| out << row.values_at(*ChartFile::COLUMNS) } }
+          data = descriptor["resources"].first["data"] or raise Faulty,
+                                                                "#{name}: its rows are in another file. Send the whole package as one zip file."
+          csv = CSV.generate { |out| (out << ChartFile::COLUMNS) && data.each { |row| out << row.values_at(*ChartFile::COLUMNS) } }
           passing(csv) { |file| yield file, descriptor }
         end
 
-        def from_zip(path, name)
+        def from_zip(path, name, &block)
           Zip::File.open(path) do |zip|
             entry = zip.find_entry("datapackage.json") or raise Faulty, "#{name}: holds no datapackage.json."
             descriptor = parse(content(entry, name), name)
-            return from_json(descriptor, name) { |file, d| yield file, d } if descriptor["resources"].first["data"]
+            return from_json(descriptor, name, &block) if descriptor["resources"].first["data"]
 
             inside = descriptor["resources"].first["path"]
             chart = zip.find_entry(inside) or raise Faulty, "#{name}: names #{inside}, which is not in it."

@@ -115,7 +115,8 @@ module Handrail
       def fresh(readings)
         match = @chart.match(readings, rule: @rule, resolution: @resolution)
         again = match.read_again.join(";")
-        [match.verdict.to_s, match.size, figure(match.margin, 1), figure(match.probability, 3), again.empty? ? nil : again, [*questions(readings), match.reason].join(" ")].freeze
+        [match.verdict.to_s, match.size, figure(match.margin, 1), figure(match.probability, 3), again.empty? ? nil : again,
+         [*questions(readings), match.reason].join(" ")].freeze
       end
 
       def figure(number, digits) = number && format("%.#{digits}f", number.round(digits))

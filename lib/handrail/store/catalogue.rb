@@ -12,7 +12,9 @@ module Handrail
         # best first, those of the ordered family before others that are as good.
         def fits(record, side)
           body = record.figure.body
-          products = products(record.clinic).select { |product| serves?(product.device_family, record, body) }.to_h { |product| [product.id, product] }
+          products = products(record.clinic).select do |product|
+            serves?(product.device_family, record, body)
+          end.to_h { |product| [product.id, product] }
           found = finder(record.clinic).find(record.core_readings_of(side), resolution: record.tape_resolution, precision: record.precision(side))
           found.filter_map { |f| products[f.key] && fit(products[f.key], f, record) }
                .sort_by.with_index { |fit, i| [Sizing::Finder::RANK[fit.found.state], fit.ordered ? 0 : 1, i] }
@@ -23,7 +25,8 @@ module Handrail
 
         # A Finder over every chart in force; made once for a state of the catalogue.
         def finder(clinic)
-          stamp = [clinic.id, clinic.today, ChartRevision.where(clinic_id: clinic.id).max(:id), Product.where(clinic_id: clinic.id, offered: true).select_order_map(:id).hash]
+          stamp = [clinic.id, clinic.today, ChartRevision.where(clinic_id: clinic.id).max(:id),
+                   Product.where(clinic_id: clinic.id, offered: true).select_order_map(:id).hash]
           return @finder.last if @finder&.first == stamp
 
           revisions = ChartRevision.in_force(products(clinic).map(&:id), on: clinic.today).values
@@ -58,11 +61,15 @@ module Handrail
         def newest(rows) = rows.group_by { |row| row[:site] }.values.flat_map { |all| all.select { |row| row[:visit_id] == all.last[:visit_id] } }
 
         def reading(row)
-          Measuring::Reading[site: row[:site], side: row[:side], posture: row[:posture], tension: row[:tension], length: Quantity::Length.mm(row[:value_mm].to_r), typed: row[:typed]]
+          Measuring::Reading[site: row[:site], side: row[:side], posture: row[:posture], tension: row[:tension],
+                             length: Quantity::Length.mm(row[:value_mm].to_r), typed: row[:typed]]
         end
 
         def serves?(family, record, body) = family.species.include?(record.patient.species) && Anatomy::Figure.fetch(family.figure).body == body
-        def fit(product, found, record) = Fit[product: product, family: product.device_family, found: found, ordered: product.family == record.family.key]
+
+        def fit(product, found, record)
+          Fit[product: product, family: product.device_family, found: found, ordered: product.family == record.family.key]
+        end
       end
     end
   end

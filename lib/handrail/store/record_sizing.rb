@@ -106,13 +106,19 @@ module Handrail
       def device(side = sides.first) = devices[side]
 
       # The piece on the shelf that is held for a side, or nil.
-      def reserved(side = sides.first) = @rows.stock(fitting.id).reverse.find { |row| row[:state] != "gone" && ["", side.to_s].include?(row[:side]) && row[:size] == choice(side)&.fetch(:chosen) }
+      def reserved(side = sides.first)
+        @rows.stock(fitting.id).reverse.find do |row|
+          row[:state] != "gone" && ["", side.to_s].include?(row[:side]) && row[:size] == choice(side)&.fetch(:chosen)
+        end
+      end
 
       # Whether anything of this product is kept on the shelf at all.
       def stocked? = @rows.stocked?(fitting.product_id)
 
       # How many of a size stand on the shelf.
-      def on_shelf(size, side = nil) = @rows.shelf(fitting.product_id).sum { |row| row[:size] == size && ["", side.to_s].include?(row[:side]) ? row[:count] : 0 }
+      def on_shelf(size, side = nil)
+        @rows.shelf(fitting.product_id).sum { |row| row[:size] == size && ["", side.to_s].include?(row[:side]) ? row[:count] : 0 }
+      end
 
       # The readings of a side as the core takes them, and the coarsest tape they were read from.
       def core_readings_of(side) = core_readings(side)

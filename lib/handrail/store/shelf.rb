@@ -13,7 +13,7 @@ module Handrail
       def self.lines(clinic, product: nil)
         where = { clinic_id: clinic.id, **(product ? { product_id: product.id } : {}) }
         counts = Store.db[:stock_items].where(**where, state: %w[shelf reserved]).group_and_count(:product_id, :size, :side, :state).all
-                                       .group_by { |row| row.values_at(:product_id, :size, :side) }
+                      .group_by { |row| row.values_at(:product_id, :size, :side) }
         levels = Store.db[:stock_levels].where(**where).all.to_h { |row| [row.values_at(:product_id, :size, :side), row[:least]] }
         products = Product.where(clinic_id: clinic.id).eager(:maker).all.to_h { |p| [p.id, p] }
         (counts.keys | levels.keys).map do |key|
@@ -23,7 +23,9 @@ module Handrail
       end
 
       # product id => pieces on the shelf
-      def self.counts(clinic) = Store.db[:stock_items].where(clinic_id: clinic.id, state: "shelf").group_and_count(:product_id).as_hash(:product_id, :count)
+      def self.counts(clinic)
+        Store.db[:stock_items].where(clinic_id: clinic.id, state: "shelf").group_and_count(:product_id).as_hash(:product_id, :count)
+      end
 
       # Where less stands than the level set, without reading charts: for the board.
       def self.low(clinic) = Store.db[LOW, clinic.id].all

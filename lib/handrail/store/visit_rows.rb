@@ -30,16 +30,21 @@ module Handrail
       def revision(id) = @revisions[id] ||= ChartRevision[id]
 
       # Pieces held for a fitting, and what stands on the shelf of a product, counted by size and side.
-      def stock(fitting_id) = (@stock ||= Store.db[:stock_items].where(clinic_id: clinic.id, fitting_id: @fittings.keys).order(:id).all.group_by { |row| row[:fitting_id] }).fetch(fitting_id, [])
+      def stock(fitting_id)
+        (@stock ||= Store.db[:stock_items].where(clinic_id: clinic.id, fitting_id: @fittings.keys).order(:id).all.group_by do |row|
+          row[:fitting_id]
+        end).fetch(fitting_id, [])
+      end
 
       def shelf(product_id)
         @shelf ||= Store.db[:stock_items].where(clinic_id: clinic.id, product_id: @fittings.values.map(&:product_id).uniq, state: "shelf")
-                                         .group_and_count(:product_id, :size, :side).all.group_by { |row| row[:product_id] }
+                        .group_and_count(:product_id, :size, :side).all.group_by { |row| row[:product_id] }
         @shelf.fetch(product_id, [])
       end
 
       def stocked?(product_id)
-        @stocked ||= Store.db[:stock_items].where(clinic_id: clinic.id, product_id: @fittings.values.map(&:product_id).uniq).distinct.select_map(:product_id)
+        @stocked ||= Store.db[:stock_items].where(clinic_id: clinic.id,
+                                                  product_id: @fittings.values.map(&:product_id).uniq).distinct.select_map(:product_id)
         @stocked.include?(product_id)
       end
 

@@ -22,7 +22,8 @@ module Handrail
       # the unit in which the question's reading would be likely
       def meant
         row = doubt_here or return
-        Handrail::Measuring::Plausibility.judge(current.site, Quantity::Length.mm(row[:value_mm].to_r), typed_unit: row[:unit], species: record.patient.species)
+        Handrail::Measuring::Plausibility.judge(current.site, Quantity::Length.mm(row[:value_mm].to_r), typed_unit: row[:unit],
+                                                                                                        species: record.patient.species)
       end
 
       # The figure of the site being read, or of the device; both limbs where both are ordered.
@@ -41,14 +42,16 @@ module Handrail
         hinge = raw["hinge"][record.config["height_landmark"]] || raw["hinge"].values.first
         device = Drawings::Figure::Device[shells: raw["shells"].map { |s| [metres(s["from"]), metres(s["to"])] }, hinge: hinge && metres(hinge),
                                           upright: record.configuration&.gives.to_h["upright"] || (hinge && "outer"), straps: straps]
-        Drawings::Figure.new(record.figure, profile: record.profile(record.figure, side), side: side || figure_side(record.figure), device: device).to_s
+        Drawings::Figure.new(record.figure, profile: record.profile(record.figure, side), side: side || figure_side(record.figure),
+                                            device: device).to_s
       end
 
       private
 
       def drawing(shown, side, **how)
         profile = shown.reference && record.profile(shown, record.sides.include?(side) ? side : record.sides.first)
-        Drawings::Figure.new(shown, profile: profile, side: side, tapes: tapes(shown, side), bracket: how[:slim] ? nil : bracket(side), grown: grown(shown, side), **how)
+        Drawings::Figure.new(shown, profile: profile, side: side, tapes: tapes(shown, side), bracket: how[:slim] ? nil : bracket(side),
+                                    grown: grown(shown, side), **how)
       end
 
       # a limb has a side; the side view of a trunk is seen from the left
@@ -74,9 +77,10 @@ module Handrail
         here = name == :measure ? current : nil
         record.needs.select { |item| item.site.figure == shown.key && (item.side.nil? || item.side == side) }.map do |item|
           value = record.repeats_of(item)
-          state = if item == here || (here && item.site == here.site && item.only == here.only && item.posture == here.posture && record.sides.size > 1 && item.side == here.side)
+          state = if item == here
                     :active
-                  else value ? :done : :waiting
+                  else
+                    value ? :done : :waiting
                   end
           Drawings::Figure::Tape[site: item.site, name: item.short, value: value && value.length.to_s(tape), state: state]
         end
@@ -88,23 +92,30 @@ module Handrail
         site if site&.level && site.from && site.offset && !site.offset.mm.zero? && (current.side.nil? || current.side == side)
       end
 
-      def tape = unit == record.clinic.tape_kind.unit ? record.clinic.tape_kind : Quantity::Tape[unit == "in" ? "in 1/8" : "cm 1 mm"]
+      def tape = if unit == record.clinic.tape_kind.unit
+                   record.clinic.tape_kind
+                 else
+                   Quantity::Tape[unit == "in" ? "in 1/8" : "cm 1 mm"]
+                 end
 
       def line(item)
         rows = record.readings_of(item).reject { |row| row[:struck_at] }
         repeats = record.repeats_of(item)
         found = pairing_of(item)
-        Line[item: item, current: item == current, state: line_state(item, rows, repeats, found), value: repeats&.length, note: line_note(item, rows, repeats),
-             pair: found]
+        Line[item: item, current: item == current, state: line_state(item, rows, repeats, found), value: repeats&.length,
+             note: line_note(item, rows, repeats), pair: found]
       end
 
       # the same site on the other side, or in the other posture
       def pairing_of(item)
         here = record.repeats_of(item) or return
-        partner = record.needs.find { |other| other.site == item.site && other != item && (other.side != item.side || other.posture != item.posture) } or return
+        partner = record.needs.find do |other|
+          other.site == item.site && other != item && (other.side != item.side || other.posture != item.posture)
+        end or return
         there = record.repeats_of(partner) or return
         sides = partner.side != item.side
-        Handrail::Measuring::Pairing.new(here, there, kind: sides ? :sides : :postures, names: sides ? [item.side, partner.side] : [item.posture, partner.posture], site: item.site.key)
+        Handrail::Measuring::Pairing.new(here, there, kind: sides ? :sides : :postures,
+                                                      names: sides ? [item.side, partner.side] : [item.posture, partner.posture], site: item.site.key)
       end
 
       def line_state(item, rows, repeats, pairing)

@@ -41,7 +41,8 @@ module Handrail
         senior!
         product = product!
         revision = product.revision(today)
-        editor(product, ChartDraft.of(revision ? revision.rows : []), { "dated" => Quantity::Day.write(today), "tie_rule" => revision&.tie_rule || "larger", "primary_site" => revision&.primary_site })
+        editor(product, ChartDraft.of(revision ? revision.rows : []),
+               { "dated" => Quantity::Day.write(today), "tie_rule" => revision&.tie_rule || "larger", "primary_site" => revision&.primary_site })
       end
 
       # the tapes and findings for what is typed, while it is typed
@@ -55,9 +56,10 @@ module Handrail
         senior!
         product = product!
         draft = ChartDraft.from(params)
-        raise Store::Faults, draft.faults.each_with_index.to_h { |text, i| ["typed #{i}", text] } if draft.faults.any?
+        raise(Store::Faults, draft.faults.each_with_index.to_h { |text, i| ["typed #{i}", text] }) if draft.faults.any?
 
-        Store::Entries::Catalogue.chart(account, product, draft.rows, dated: params["dated"], tie_rule: params["tie_rule"], primary_site: params["primary_site"])
+        Store::Entries::Catalogue.chart(account, product, draft.rows, dated: params["dated"], tie_rule: params["tie_rule"],
+                                                                      primary_site: params["primary_site"])
         redirect "/catalogue/#{product.id}", 303
       rescue Store::Faults => e
         status 422
@@ -69,7 +71,10 @@ module Handrail
         senior!
         product = product!
         upload = params["file"]
-        return import_refused(product, ["Choose a file: a CSV with the columns #{Exchange::ChartFile::COLUMNS.join(', ')}, or a data package."]) unless upload.is_a?(Hash) && upload[:tempfile]
+        unless upload.is_a?(Hash) && upload[:tempfile]
+          return import_refused(product,
+                                ["Choose a file: a CSV with the columns #{Exchange::ChartFile::COLUMNS.join(', ')}, or a data package."])
+        end
 
         import(product, upload[:tempfile].path, upload[:filename].to_s)
       end
@@ -105,7 +110,10 @@ module Handrail
       post "/:id/coverage" do
         clinical!
         upload = params["file"]
-        return coverage(product!, nil, fault: "Choose a CSV with the columns #{Exchange::ReadingsFile::COLUMNS.join(', ')}.") unless upload.is_a?(Hash) && upload[:tempfile]
+        unless upload.is_a?(Hash) && upload[:tempfile]
+          return coverage(product!, nil,
+                          fault: "Choose a CSV with the columns #{Exchange::ReadingsFile::COLUMNS.join(', ')}.")
+        end
 
         people = []
         Exchange::ReadingsFile.new(upload[:tempfile].path, name: upload[:filename].to_s).each_person(again: -> { people.clear }) { |_, readings| people << readings }
@@ -137,25 +145,40 @@ module Handrail
 
         def product_page(product, faults: {}, typed: {})
           revision = product.revision(today)
-          held = Store.db[:stock_items].where(clinic_id: clinic.id, product_id: product.id, state: %w[reserved taken]).order(:id).reverse.limit(12).all
-          names = Store::Patient.join(:fittings, patient_id: :id).where(Sequel[:fittings][:id] => held.map { |row| row[:fitting_id] }).select_hash(Sequel[:fittings][:id], %i[given_name family_name])
-          erb :"catalogue/product", locals: { product: product, revision: revision, draft: ChartDraft.of(revision ? revision.rows : []), faults: faults, typed: typed, held: held, names: names,
-                                              revisions: Store::ChartRevision.where(product_id: product.id).reverse(:dated).all, lines: Store::Shelf.lines(clinic, product: product) }
+          held = Store.db[:stock_items].where(clinic_id: clinic.id, product_id: product.id,
+                                              state: %w[reserved taken]).order(:id).reverse.limit(12).all
+          names = Store::Patient.join(:fittings, patient_id: :id).where(Sequel[:fittings][:id] => held.map do |row|
+            row[:fitting_id]
+          end).select_hash(Sequel[:fittings][:id], %i[given_name family_name])
+          erb :"catalogue/product", locals: {
+            product: product, revision: revision, draft: ChartDraft.of(revision ? revision.rows : []),
+            faults: faults, typed: typed, held: held, names: names,
+            revisions: Store::ChartRevision.where(product_id: product.id).reverse(:dated).all, lines: Store::Shelf.lines(clinic, product: product)
+          }
         end
 
         def editor(product, draft, values, faults: [], before: nil, after: nil, source: nil)
-          erb :"catalogue/chart", locals: { product: product, draft: draft, values: values, faults: faults, before: before, after: after, source: source, rule: rule(values) }
+          erb :"catalogue/chart",
+              locals: { product: product, draft: draft, values: values, faults: faults, before: before, after: after, source: source,
+                        rule: rule(values) }
         end
 
         def import(product, path, name)
           json = name.match?(/\.(zip|json)\z/i)
-          scan, meta = json ? Exchange::DataPackage.open(path, name: name) { |csv, d| [Exchange::ChartFile.scan(csv, name: name), d["size_chart"] || {}] } : [Exchange::ChartFile.scan(path, name: name), {}]
+          scan, meta = if json
+                         Exchange::DataPackage.open(path, name: name) do |csv, d|
+                           [Exchange::ChartFile.scan(csv, name: name), d["size_chart"] || {}]
+                         end
+                       else
+                         [Exchange::ChartFile.scan(path, name: name), {}]
+                       end
           return import_refused(product, scan.faults) unless scan.usable?
 
           revision = product.revision(today)
           values = { "dated" => Quantity::Day.write(today), "tie_rule" => meta["tie_rule"] || revision&.tie_rule || "larger", "primary_site" => meta["primary_site"] || revision&.primary_site }
           after = Sizing::Chart.build(scan.rows)
-          editor(product, ChartDraft.of(scan.rows), values, source: name, before: revision && covered(revision.chart, revision.rule, wearers(revision.chart)), after: covered(after, rule(values), wearers(after)))
+          before = revision && covered(revision.chart, revision.rule, wearers(revision.chart))
+          editor(product, ChartDraft.of(scan.rows), values, source: name, before: before, after: covered(after, rule(values), wearers(after)))
         rescue Exchange::DataPackage::Faulty => e
           import_refused(product, [e.message])
         end
@@ -173,12 +196,15 @@ module Handrail
           chart = revision.chart
           month = Integer(params["month"].to_s, 10, exception: false)&.clamp(1, 500) || 8
           risk = { "20" => 0.2, "10" => 0.1, "5" => 0.05, "1" => 0.01 }.fetch(params["risk"].to_s, 0.05)
-          erb :"catalogue/coverage", locals: { product: product, revision: revision, coverage: covered(chart, revision.rule, people || wearers(chart)), month: month, risk: risk, named: named, fault: fault,
+          found = covered(chart, revision.rule, people || wearers(chart))
+          erb :"catalogue/coverage", locals: { product: product, revision: revision, coverage: found, month: month, risk: risk,
+                                               named: named, fault: fault,
                                                lines: Store::Shelf.lines(clinic, product: product) }
         end
 
         def described(product, revision)
-          { name: product.name, maker: product.maker.name, family: product.family, dated: revision.dated, tie_rule: revision.tie_rule, primary: revision.primary_site }
+          { name: product.name, maker: product.maker.name, family: product.family, dated: revision.dated, tie_rule: revision.tie_rule,
+            primary: revision.primary_site }
         end
 
         def shelf

@@ -60,7 +60,9 @@ module Handrail
         case stage
         when :order then fresh? ? "Ordered, not begun. Identity and cautions come first." : "Ask identity and cautions."
         when :measure then "Still to read: #{progress.unread.join('; ')}."
-        when :size then "Measured. Size #{record.sides.map { |side| [record.sides.size > 1 ? side : nil, record.advice(side).size].compact.join(' ') }.join(', ')} is clear."
+        when :size then "Measured. Size #{record.sides.map do |side|
+          [record.sides.size > 1 ? side : nil, record.advice(side).size].compact.join(' ')
+        end.join(', ')} is clear."
         when :fit then record.checklist.next.then { |item| item ? "Next check: #{record.fill(item.check.title)}." : "Go on fitting." }
         when :teach then "Fits. Let the #{record.family.teach_who} put it on."
         when :hand_over then "Ready to hand over."

@@ -72,7 +72,11 @@ module Handrail
         def usual(patient, families)
           last = Store::Prescription.where(clinic_id: clinic.id, patient_id: patient.id).order(:id).last
           offered = Store::Product.where(clinic_id: clinic.id, offered: true).distinct.select_map(:family)
-          families.find { |family| family.key == last&.family } || families.select { |family| offered.include?(family.key) }.then { |own| own.first if own.one? }
+          families.find { |family| family.key == last&.family } || families.select do |family|
+            offered.include?(family.key)
+          end.then do |own|
+            own.first if own.one?
+          end
         end
 
         def order(patient, values, faults)

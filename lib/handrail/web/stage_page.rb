@@ -57,7 +57,9 @@ module Handrail
       # --- the verdict ---
 
       # The side that the page is about: the one asked for, else that of the site being read, else the first.
-      def side = record.sides.find { |s| s == given("side") } || (name == :measure && record.sides.find { |s| s == current&.side }) || record.sides.first
+      def side
+        record.sides.find { |s| s == given("side") } || (name == :measure && record.sides.find { |s| s == current&.side }) || record.sides.first
+      end
 
       def match = record.match(side)
       def advice = record.advice(side)
@@ -65,7 +67,9 @@ module Handrail
 
       # What the prescription demands or forbids: [[label, text], ...].
       def demands
-        record.family.fields.select(&:demand).filter_map { |field| (value = record.prescription.fields[field.key]) && [field.label, field.print(value)] }
+        record.family.fields.select(&:demand).filter_map do |field|
+          (value = record.prescription.fields[field.key]) && [field.label, field.print(value)]
+        end
       end
 
       # --- fitting ---

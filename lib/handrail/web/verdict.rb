@@ -26,7 +26,8 @@ module Handrail
         @match.parts.flat_map do |part|
           part.part.demands.map do |demand|
             value = part.values[demand]
-            Drawings::SizeTape.new(part.part, demand, value: value, sd: value ? @match.sd(demand.site, value) : 0, chosen: shown(part), named: tapes_named?).to_s
+            Drawings::SizeTape.new(part.part, demand, value: value, sd: value ? @match.sd(demand.site, value) : 0, chosen: shown(part),
+                                                      named: tapes_named?).to_s
           end
         end
       end
@@ -48,7 +49,7 @@ module Handrail
       end
 
       # "87", the chance in 100, or nil where there is none to give
-      def probability = @match && @match.size && @record.family.size_rule.by == "chart" ? @match.probability : nil
+      def probability = @match&.size && @record.family.size_rule.by == "chart" ? @match.probability : nil
       def margin = @match&.margin
 
       def state
@@ -111,7 +112,9 @@ module Handrail
         lacking = @match.missing.select { |_, others| others.empty? }.keys
         lacking.flat_map do |demand|
           rival_sites.select { |site| @record.repeats(site.key, site.paired ? side : nil) && site.key != demand.site }.map do |site|
-            Note[state: :stop, text: "#{site.name} was read. This chart is made for the #{Sizing.site_name(demand.site)}; the one can not stand in for the other. It is kept for the record."]
+            Note[state: :stop,
+                 text: "#{site.name} was read. This chart is made for the #{Sizing.site_name(demand.site)}; the one can not stand in " \
+                       "for the other. It is kept for the record."]
           end
         end
       end

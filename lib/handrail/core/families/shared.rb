@@ -9,7 +9,9 @@ module Handrail
         common = Knowledge.common
         filled = raw.dup
         put(filled, "cautions") do |cautions|
-          { "note" => common["note"], **cautions, **%w[stop care].select { |list| cautions[list] }.to_h { |list| [list, prompts(cautions[list], common[list], list)] } }
+          { "note" => common["note"], **cautions, **%w[stop care].select do |list|
+            cautions[list]
+          end.to_h { |list| [list, prompts(cautions[list], common[list], list)] } }
         end
         put(filled, "checks") { |checks| entries(checks, common["checks"], "checks") }
         put(filled, "wear") { |wear| { "skin" => common["skin"], **wear, "stop_and_call" => texts(wear["stop_and_call"], common["calls"]) } }

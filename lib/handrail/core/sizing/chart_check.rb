@@ -27,7 +27,9 @@ module Handrail
       end
 
       def findings
-        @findings ||= [*reversed, *twice, *slips, *gaps_and_overlaps, *unreachable, *contradictions, *other_ways].sort_by { |f| [f.state == :stop ? 0 : 1, f.row] }
+        @findings ||= [*reversed, *twice, *slips, *gaps_and_overlaps, *unreachable, *contradictions, *other_ways].sort_by do |f|
+          [f.state == :stop ? 0 : 1, f.row]
+        end
       end
 
       # Nothing that makes it unusable.
@@ -39,7 +41,7 @@ module Handrail
 
       def finding(kind, state, row, sentence, mend) = Finding[kind: kind, state: state, row: row, sentence: sentence, mend: mend]
       def print(mm, row) = Quantity::Length.mm(mm).plain(row.unit)
-      def called(row) = "#{row.part.to_s.empty? ? '' : "#{row.part}, "}size #{row.size}, #{Sizing.site_name(row.site)}"
+      def called(row) = "#{"#{row.part}, " unless row.part.to_s.empty?}size #{row.size}, #{Sizing.site_name(row.site)}"
       def sound?(row) = row.min <= row.max
       def middle(row) = (row.min + row.max).to_f / 2
 
@@ -54,7 +56,9 @@ module Handrail
 
       def twice
         each_with_key { |row| [row.part.to_s, row.size, row.site] }.values.reject(&:one?).flat_map do |found|
-          found.drop(1).map { |row, i| finding(:twice, :stop, i, "#{called(row)} is there twice (row #{found.first.last + 1}).", "Keep one of them.") }
+          found.drop(1).map do |row, i|
+            finding(:twice, :stop, i, "#{called(row)} is there twice (row #{found.first.last + 1}).", "Keep one of them.")
+          end
         end
       end
 
@@ -73,7 +77,8 @@ module Handrail
 
       # where the middle of a band would lie by its neighbours: between them, or one step beyond them at an end
       def expected_middle(middles, place)
-        before, after = middles[0...place], middles[(place + 1)..]
+        before = middles[0...place]
+        after = middles[(place + 1)..]
         return (before.last + after.first) / 2 if before.any? && after.any?
 
         before.any? ? (2 * before[-1]) - before[-2] : (2 * after[0]) - after[1]
@@ -99,17 +104,23 @@ module Handrail
         if gap > step
           finding(:gap, :look_again, index, "#{called(high)}: nothing holds #{print(low.max, high)} to #{print(high.min, high)}.",
                   "A reading there is between #{low.size} and #{high.size}. Close the gap if the maker means one size to reach.")
-        elsif !gap.positive? && low.size != high.size && gap.negative?
-          finding(:overlap, :look_again, index, "#{called(high)}: #{print(high.min, high)} to #{print([low.max, high.max].min, high)} is in #{low.size} too.",
+        elsif gap.negative? && low.size != high.size
+          shared = "#{print(high.min, high)} to #{print([low.max, high.max].min, high)}"
+          finding(:overlap, :look_again, index, "#{called(high)}: #{shared} is in #{low.size} too.",
                   "There the tie rule chooses. Leave it if the maker means it.")
         end
       end
 
       # outside what a body gives, or always beaten by the tie rule
       def unreachable
-        outside = each_row { |row| sound?(row) && (ranges = @sites[row.site]&.ranges) && ranges.values.none? { |low, high| row.max >= low.mm && row.min <= high.mm } }
+        outside = each_row do |row|
+          sound?(row) && (ranges = @sites[row.site]&.ranges) && ranges.values.none? do |low, high|
+            row.max >= low.mm && row.min <= high.mm
+          end
+        end
         outside.map do |row, i|
-          finding(:unreachable, :stop, i, "#{called(row)}: nobody measures #{print(row.min, row)} to #{print(row.max, row)} there.", "Look at the unit and the site.")
+          finding(:unreachable, :stop, i, "#{called(row)}: nobody measures #{print(row.min, row)} to #{print(row.max, row)} there.",
+                  "Look at the unit and the site.")
         end + beaten
       end
 
@@ -140,8 +151,11 @@ module Handrail
             steps = larger.filter_map { |row| (before = smaller.find { |r| r.site == row.site }) && [row, middle(row) - middle(before)] }
             down = steps.find { |_, step| step.negative? } or next
             grows = steps.any? { |_, step| step.positive? }
-            sentence = grows ? "the other sites grow from #{smaller.first.size} to #{larger.first.size}, this one shrinks" : "#{larger.first.size} is smaller than #{smaller.first.size}"
-            finding(:contradiction, :look_again, rows.index(down.first), "#{called(down.first)}: #{sentence}.", "Sizes stand from the smallest up; look at the figures.")
+            from = smaller.first.size
+            to = larger.first.size
+            sentence = grows ? "the other sites grow from #{from} to #{to}, this one shrinks" : "#{to} is smaller than #{from}"
+            finding(:contradiction, :look_again, rows.index(down.first), "#{called(down.first)}: #{sentence}.",
+                    "Sizes stand from the smallest up; look at the figures.")
           end
         end
       end
@@ -160,7 +174,8 @@ module Handrail
           next unless row
 
           ways = [first, row].map { |r| [r.posture || "any posture", r.tension || "any tension"].join(", ") }
-          finding(:two_ways, :look_again, i, "#{called(row)} is read #{ways.last}, in the first row #{ways.first}.", "One site of a part is read in one way.")
+          finding(:two_ways, :look_again, i, "#{called(row)} is read #{ways.last}, in the first row #{ways.first}.",
+                  "One site of a part is read in one way.")
         end
       end
 

@@ -8,7 +8,7 @@ module Handrail
       # size names, smallest set first found; served - people; share of all measured
       Fewest = Value.new(:sizes, :served, :share)
 
-      attr_reader :people
+      attr_reader :people, :unread
 
       # matches - one Match a person.
       def initialize(chart, matches)
@@ -19,16 +19,14 @@ module Handrail
         freeze
       end
 
-      attr_reader :unread
-
       # size name => number of people for whom it is the size (it holds every reading, and the tie rule takes it), in chart order
       def served
-        counts = @matches.select { |match| %i[fits overlap].include?(match.verdict) }.map(&:size).tally
+        counts = @matches.select { |match| SERVED.include?(match.verdict) }.map(&:size).tally
         @chart.names.to_h { |name| [name, counts.fetch(name, 0)] }
       end
 
-      def between = @matches.count { |match| %i[between conflict].include?(match.verdict) }
-      def off_scale = @matches.count { |match| %i[below above].include?(match.verdict) }
+      def between = @matches.count { |match| BETWEEN.include?(match.verdict) }
+      def off_scale = @matches.count { |match| OFF.include?(match.verdict) }
       def share(count) = people.zero? ? 0.0 : count.to_f / people
 
       # The fewest sizes that hold at least this share of the people measured; nil where all sizes together do not.
@@ -49,13 +47,13 @@ module Handrail
       private
 
       def answer(found, groups)
-        served = groups.sum { |names, n| (names & found).any? ? n : 0 }
+        served = groups.sum { |names, n| names.intersect?(found) ? n : 0 }
         Fewest[sizes: found.sort_by { |name| @chart.names.index(name) }, served: served, share: share(served)]
       end
 
       # every product size that holds this person's readings
       def holding(match)
-        return [] unless %i[fits overlap].include?(match.verdict)
+        return [] unless SERVED.include?(match.verdict)
 
         first, *rest = match.parts.map { |part| part.candidates.map(&:name) }
         first.product(*rest).map { |names| names.reject(&:empty?).join(" ") }

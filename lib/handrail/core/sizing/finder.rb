@@ -23,7 +23,9 @@ module Handrail
         values = values(readings, resolution)
         @mm = values.map { |value| value&.mm&.to_f }
         @sd = values.each_with_index.map { |value, i| value && precision.sd(@demands.keys[i].site, value) }
-        fits, missing, off = [[], [], []]
+        fits = []
+        missing = []
+        off = []
         @charts.each { |key, parts| look(key, parts, values, fits, missing, off) }
         fits.sort_by! { |found| -found.probability }
         missing.sort_by!.with_index { |found, i| [found.missing.size, i] }

@@ -36,12 +36,16 @@ module Handrail
             faults = {}
             day = day(dated, faults)
             faults["tie_rule"] = "Choose how a tie is settled." unless Sizing::TieRule::NAMES.include?(tie_rule)
-            faults["primary_site"] = "Name the site that decides, one of the chart's." if tie_rule == "primary" && rows.none? { |row| row.site == primary_site }
+            faults["primary_site"] = "Name the site that decides, one of the chart's." if tie_rule == "primary" && rows.none? do |row|
+              row.site == primary_site
+            end
             faults["rows"] = "The chart has no rows." if rows.empty?
             Sizing::ChartCheck.new(rows).findings.select { |f| f.state == :stop }.each { |f| faults["row #{f.row + 1}"] = "row #{f.row + 1}: #{f}" }
             raise Faults, faults if faults.any?
 
-            Store.as(account.id) { ChartRevision.add(product, rows, dated: day, tie_rule: tie_rule, primary_site: tie_rule == "primary" ? primary_site : nil) }
+            Store.as(account.id) do
+              ChartRevision.add(product, rows, dated: day, tie_rule: tie_rule, primary_site: tie_rule == "primary" ? primary_site : nil)
+            end
           rescue Sequel::UniqueConstraintViolation
             raise Faults, "dated" => "There is a chart of that day already. Date the new one a day later; the old one stays as it is."
           end

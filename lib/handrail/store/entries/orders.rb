@@ -40,13 +40,15 @@ module Handrail
           def index(record, pressures, specialist)
             typed = pressures.transform_values { |text| text.to_s.strip }.reject { |_, text| text.empty? }
             read, faults = Compression::AnkleBrachial.read(typed)
-            raise Faults, faults.transform_keys { |key| "pressures[#{key}]" } if faults.any?
+            raise(Faults, faults.transform_keys { |key| "pressures[#{key}]" }) if faults.any?
 
             findings = read.findings(record.sides.compact)
             low = findings.find { |f| f.index && f.state == :look_again && f.index < Compression::AnkleBrachial::LIMITS[:plain] }
             raise Unacceptable.new("specialist", "#{low.sentence} Ask the specialist, then tick that they agreed.") if low && !specialist
 
-            { pressures: typed.merge("specialist" => specialist), findings: findings.map { |f| { "side" => f.side, "index" => f.index&.to_f, "state" => f.state, "sentence" => f.sentence } } }
+            { pressures: typed.merge("specialist" => specialist), findings: findings.map do |f|
+              { "side" => f.side, "index" => f.index&.to_f, "state" => f.state, "sentence" => f.sentence }
+            end }
           end
 
           def faults(clinic, family, product, patient, form)
@@ -68,7 +70,9 @@ module Handrail
             option = field.same_as && family.option(field.same_as) or return
             made = product.options[option.key] || option.default
             typed = form.dig("fields", field.key).to_s
-            "#{field.label}: #{product.full_name} is made for #{option.print(made).downcase}. Choose that, or another product." unless typed.empty? || typed == made
+            return if typed.empty? || typed == made
+
+            "#{field.label}: #{product.full_name} is made for #{option.print(made).downcase}. Choose that, or another product."
           end
 
           def prescribed(text, today)

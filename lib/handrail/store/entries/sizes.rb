@@ -13,7 +13,10 @@ module Handrail
               Entries.pass(record, :size)
               side = side_of(record, side)
               advice = record.advice(side) or raise Unacceptable.new("size", "This product has no size chart yet. Add one to the catalogue.")
-              raise Unacceptable.new("size", "There is no size “#{size}” here. Choose one of #{advice.names.join(', ')}.") unless advice.names.include?(size)
+              unless advice.names.include?(size)
+                raise Unacceptable.new("size",
+                                       "There is no size “#{size}” here. Choose one of #{advice.names.join(', ')}.")
+              end
 
               different = why_different(advice, size, why)
               Store.db[:size_choices].insert(**owner, **choice(record, advice, size, side), side: side, why_different: different)
@@ -44,7 +47,8 @@ module Handrail
               Entries.pass(record, :size)
               side = side_of(record, side)
               chosen = record.choice(side) or raise Unacceptable.new("size", "Choose the size first.")
-              Store.db[:issued_devices].insert(**owner, fitting_id: record.fitting.id, product_id: record.product.id, size: chosen[:chosen], side: side,
+              Store.db[:issued_devices].insert(**owner, fitting_id: record.fitting.id, product_id: record.product.id,
+                                                        size: chosen[:chosen], side: side,
                                                         serial: serial, lot: lot, configuration: Store.json(configuration(record)),
                                                         stock_item_id: record.reserved(side)&.fetch(:id))
               "#{[side_word(record, side), 'device'].compact.join(' ')} #{[serial && "serial #{serial}", lot && "lot #{lot}"].compact.join(', ')}"
@@ -61,7 +65,8 @@ module Handrail
           def side_word(record, side) = record.sides.one? ? nil : side
 
           def said(record, side, size, advice, different, shelf)
-            ["#{[side_word(record, side), 'size'].compact.join(' ')} #{size} chosen", different && "#{advice.size || 'none'} was advised: #{different}", shelf].compact.join(", ")
+            ["#{[side_word(record, side), 'size'].compact.join(' ')} #{size} chosen",
+             different && "#{advice.size || 'none'} was advised: #{different}", shelf].compact.join(", ")
           end
 
           def why_different(advice, size, why)
@@ -79,7 +84,9 @@ module Handrail
 
           # the figures as they stood
           def sheet_kept(sheet)
-            { "key" => sheet.key, "title" => sheet.title, "lines" => sheet.lines.map { |line| [line.label, line.value.to_s, line.how] }, "notes" => sheet.notes.map(&:text) }
+            { "key" => sheet.key, "title" => sheet.title, "lines" => sheet.lines.map do |line|
+              [line.label, line.value.to_s, line.how]
+            end, "notes" => sheet.notes.map(&:text) }
           end
 
           def configuration(record) = record.configuration&.gives.to_h.merge(record.config)

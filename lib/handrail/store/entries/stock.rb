@@ -14,7 +14,10 @@ module Handrail
             raise Faults, faults if faults.any?
 
             Store.as(account.id) do
-              number.times { Store.db[:stock_items].insert(clinic_id: clinic.id, product_id: product.id, size: size, side: side.to_s, lot: Entries.optional(lot), received_at: Store.now) }
+              number.times do
+                Store.db[:stock_items].insert(clinic_id: clinic.id, product_id: product.id, size: size, side: side.to_s, lot: Entries.optional(lot),
+                                              received_at: Store.now)
+              end
             end
             number
           end
@@ -28,14 +31,15 @@ module Handrail
 
             Store.as(account.id) do
               Store.db[:stock_levels].insert_conflict(target: %i[product_id size side], update: { least: number })
-                                     .insert(clinic_id: clinic.id, product_id: product.id, size: size, side: side.to_s, least: number)
+                   .insert(clinic_id: clinic.id, product_id: product.id, size: size, side: side.to_s, least: number)
             end
           end
 
           # A piece comes back to the shelf. Raises Unacceptable.
           def put_back(clinic, account, item_id)
             Store.as(account.id) do
-              back = Store.db[:stock_items].where(clinic_id: clinic.id, id: item_id.to_i, state: %w[reserved taken]).update(state: "shelf", fitting_id: nil)
+              back = Store.db[:stock_items].where(clinic_id: clinic.id, id: item_id.to_i, state: %w[reserved taken]).update(state: "shelf",
+                                                                                                                            fitting_id: nil)
               raise Unacceptable.new("item", "That piece is on the shelf already, or is gone.") if back.zero?
             end
           end
@@ -64,7 +68,7 @@ module Handrail
           def held_for(record, side)
             chosen = record.rows(:size_choices).reverse.find { |row| (row[:side] || record.sides.first) == side } or return []
             Store.db[:stock_items].where(clinic_id: record.clinic.id, fitting_id: record.fitting.id, state: "reserved", size: chosen[:chosen])
-                                  .order(:id).limit(1).select_map(:id)
+                 .order(:id).limit(1).select_map(:id)
           end
 
           def faults(product, size, side)

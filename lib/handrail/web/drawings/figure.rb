@@ -114,7 +114,8 @@ module Handrail
           return "M#{pt(a)} L#{pt(b)}" if site.between
 
           (ax, ay), (bx, by) = at(a), at(b)
-          "M#{svg.n(ax)} #{svg.n(ay)} Q#{svg.n(((ax + bx) / 2) + ((by - ay) * 0.16))} #{svg.n(((ay + by) / 2) - ((bx - ax) * 0.16))} #{svg.n(bx)} #{svg.n(by)}"
+          bent = [((ax + bx) / 2) + ((by - ay) * 0.16), ((ay + by) / 2) - ((bx - ax) * 0.16)]
+          "M#{svg.n(ax)} #{svg.n(ay)} Q#{bent.map { |n| svg.n(n) }.join(' ')} #{svg.n(bx)} #{svg.n(by)}"
         end
 
         def tape_line(tape)
@@ -131,7 +132,8 @@ module Handrail
         def stops(tape)
           (ax, ay), (bx, by) = ends(tape.site).map { |end_point| at(end_point) }
           length = [Math.hypot(bx - ax, by - ay), 1].max
-          dx, dy = [(by - ay) / length * 8, (ax - bx) / length * 8]
+          dx = (by - ay) / length * 8
+          dy = (ax - bx) / length * 8
           [[ax, ay], [bx, by]].each { |px, py| svg.line(px - dx, py - dy, px + dx, py + dy, class: "bracket") }
         end
 
@@ -158,13 +160,22 @@ module Handrail
 
         def label_of(tape, ax, ay, lines, top)
           on = tape.state == :active
-          svg.path("M#{svg.n(ax + 4)} #{svg.n(ay)} L#{@figure.labels - 14} #{svg.n(top + 4)} L#{@figure.labels - 4} #{svg.n(top + 4)}", class: "leader") if ax < @figure.labels - 16
+          if ax < @figure.labels - 16
+            svg.path("M#{svg.n(ax + 4)} #{svg.n(ay)} L#{@figure.labels - 14} #{svg.n(top + 4)} L#{@figure.labels - 4} #{svg.n(top + 4)}",
+                     class: "leader")
+          end
           lines.each_with_index { |line, i| svg.text(@figure.labels, top + (i * 15), line, class: on ? "said is-on" : "said") }
           svg.text(@figure.labels, top + 18 + ((lines.size - 1) * 15), tape.value || "–", class: on ? "value is-on" : "value")
         end
 
         def wrapped(name)
-          name.split.each_with_object([+""]) { |word, lines| (lines.last.size + word.size) > LINE && !lines.last.empty? ? lines << +word : lines.last << (lines.last.empty? ? word : " #{word}") }
+          name.split.each_with_object([+""]) do |word, lines|
+            if (lines.last.size + word.size) > LINE && !lines.last.empty?
+              lines << +word
+            else
+              lines.last << (lines.last.empty? ? word : " #{word}")
+            end
+          end
         end
 
         def values_on_limb
@@ -183,7 +194,8 @@ module Handrail
           [origin, level].each { |end_level| svg.line(px - 8, y(end_level), px + 8, y(end_level), class: "bracket") }
           svg.line(px, y(origin), px, y(level), class: "bracket")
           svg.text(px - 8, y(origin) + (level > origin ? 16 : -8), @bracket.from, class: "said is-pine", "text-anchor": "middle")
-          svg.text(px - 8, (y(origin) + y(level)) / 2, Quantity::Length.mm(@bracket.offset.mm.abs).plain("cm"), class: "said is-pine", "text-anchor": "end")
+          svg.text(px - 8, (y(origin) + y(level)) / 2, Quantity::Length.mm(@bracket.offset.mm.abs).plain("cm"), class: "said is-pine",
+                                                                                                                "text-anchor": "end")
         end
 
         def device

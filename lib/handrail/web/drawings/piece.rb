@@ -8,6 +8,7 @@ module Handrail
         # room round the piece for figures, in mm of the piece
         SCALES = [1, 2, 4, 5, 8, 10].freeze
         PAPER = 170
+        SPOKEN = %i[dim label].freeze
 
         # piece - Sizing::Piece; width - px on the screen, or nil for paper.
         def initialize(piece, label:, width: nil)
@@ -22,7 +23,13 @@ module Handrail
         def to_s
           box = [@piece.width + (2 * side), @piece.height + (2 * above) + (@px ? 0 : ruler_room)]
           factor = @px ? @px / box[0] : 1.0 / @scale
-          size = @px ? { width: @px, height: [(box[1] * factor).round, 460].min } : { width: "#{(box[0] / @scale).round(2)}mm", height: "#{(box[1] / @scale).round(2)}mm" }
+          size = if @px
+                   { width: @px,
+                     height: [(box[1] * factor).round,
+                              460].min }
+                 else
+                   { width: "#{(box[0] / @scale).round(2)}mm", height: "#{(box[1] / @scale).round(2)}mm" }
+                 end
           @text = @px ? 13 / factor : 3.4 * @scale
           inner = SVG.new
           @svg = inner
@@ -40,7 +47,7 @@ module Handrail
         def ruler_room = 14 * @scale
 
         def spoken
-          "#{@label}: #{@piece.shapes.filter_map { |kind, *rest| rest.last if %i[dim label].include?(kind) }.join(', ')}"
+          "#{@label}: #{@piece.shapes.filter_map { |kind, *rest| rest.last if SPOKEN.include?(kind) }.join(', ')}"
         end
 
         def outline(points) = @svg.path(@svg.trace(points, close: true), class: "piece-edge")
@@ -57,7 +64,10 @@ module Handrail
 
         # degrees from the front (top), clockwise
         def arc(x, y, radius, from, to)
-          points = (from.to_i..to.to_i).step(5).map { |d| t = d * Math::PI / 180; [x + (radius * Math.sin(t)), y - (radius * Math.cos(t))] }
+          points = (from.to_i..to.to_i).step(5).map do |d|
+            t = d * Math::PI / 180
+            [x + (radius * Math.sin(t)), y - (radius * Math.cos(t))]
+          end
           @svg.path(@svg.trace(points), class: "piece-strap")
           @svg.circle(*points.last, @text * 0.35, class: "piece-end")
         end
@@ -66,16 +76,20 @@ module Handrail
           @svg.line(x1, y1, x2, y2, class: "piece-dim")
           across = (x2 - x1).abs > (y2 - y1).abs
           tick = @text * 0.5
-          [[x1, y1], [x2, y2]].each { |x, y| across ? @svg.line(x, y - tick, x, y + tick, class: "piece-dim") : @svg.line(x - tick, y, x + tick, y, class: "piece-dim") }
-          if across then @svg.text((x1 + x2) / 2.0, y1 + (y1.negative? ? -@text * 0.6 : @text * 1.25), text, class: "piece-text is-dim", "text-anchor": "middle")
-          else @svg.text(x1 + (x1.negative? ? -tick * 1.4 : tick * 1.4), (y1 + y2) / 2.0, text, class: "piece-text is-dim", "text-anchor": x1.negative? ? "end" : "start")
+          [[x1, y1], [x2, y2]].each do |x, y|
+            across ? @svg.line(x, y - tick, x, y + tick, class: "piece-dim") : @svg.line(x - tick, y, x + tick, y, class: "piece-dim")
+          end
+          if across then @svg.text((x1 + x2) / 2.0, y1 + (y1.negative? ? -@text * 0.6 : @text * 1.25), text, class: "piece-text is-dim",
+                                                                                                             "text-anchor": "middle")
+          else @svg.text(x1 + (x1.negative? ? -tick * 1.4 : tick * 1.4), (y1 + y2) / 2.0, text, class: "piece-text is-dim",
+                                                                                                "text-anchor": x1.negative? ? "end" : "start")
           end
         end
 
         # 10 cm on paper, whatever the scale
         def ruler
           y = @piece.height + above + (6 * @scale)
-          (0..10).each { |cm| @svg.line(cm * 10 * @scale, y, cm * 10 * @scale, y - ((cm % 5).zero? ? 4 : 2.5) * @scale, class: "piece-dim") }
+          (0..10).each { |cm| @svg.line(cm * 10 * @scale, y, cm * 10 * @scale, y - (((cm % 5).zero? ? 4 : 2.5) * @scale), class: "piece-dim") }
           @svg.line(0, y, 100 * @scale, y, class: "piece-dim")
           @svg.text(0, y + (5 * @scale), "10 cm on this paper. Scale 1 : #{@scale}.", class: "piece-text")
         end

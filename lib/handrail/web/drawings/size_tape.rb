@@ -47,7 +47,8 @@ module Handrail
         # at the end of the tape that the pointer leaves free
         def name
           left = @value.nil? || x(@value.mm) > WIDTH / 2
-          svg.text(left ? LEFT - 8 : RIGHT + 8, 18, Anatomy::Vocabulary.default[@demand.site]&.short || @demand.site, class: "tape-name", "text-anchor": left ? "start" : "end")
+          said = Anatomy::Vocabulary.default[@demand.site]&.short || @demand.site
+          svg.text(left ? LEFT - 8 : RIGHT + 8, 18, said, class: "tape-name", "text-anchor": left ? "start" : "end")
         end
 
         # sizes that share a band here (a grid) stand as one segment

@@ -15,7 +15,8 @@ module Handrail
             enter(:order) do |ledger, record|
               Store::Entries::Orders.ask(ledger, record, identity: params["identity"] == "yes", stops: Array(params["stops"]),
                                                          care: Array(params["care"]), note: params["note"],
-                                                         pressures: Hash.try_convert(params["pressures"]) || {}, specialist: params["specialist"] == "yes")
+                                                         pressures: Hash.try_convert(params["pressures"]) || {},
+                                                         specialist: params["specialist"] == "yes")
               fresh = record!
               next nil if fresh.progress.stops.any?
 

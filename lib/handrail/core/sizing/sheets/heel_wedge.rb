@@ -18,7 +18,8 @@ module Handrail
           return none unless wanted.positive?
 
           height = self.class.height(mm(:heel), wanted)
-          line("Wedge height", "#{format('%.1f', height)} mm", "heel width #{print(mm(:heel))} x tan #{format('%g', wanted)} degrees, under the #{towards} edge")
+          line("Wedge height", "#{format('%.1f', height)} mm",
+               "heel width #{print(mm(:heel))} x tan #{format('%g', wanted)} degrees, under the #{towards} edge")
           line("Bevel steps", steps.to_s, "#{format('%g', input(:step))} degrees a step, look again after each")
           nearest(height)
           limit
@@ -50,7 +51,9 @@ module Handrail
           if left.negative?
             note("#{format('%g', wanted)} degrees in all is more than #{format('%g', input(:limit))}: this is for the prescriber.", :stop)
           else
-            note("#{format('%g', wanted)} of #{format('%g', input(:limit))} degrees are used, #{format('%g', left)} are left before the prescriber is asked.")
+            note("#{format('%g',
+                           wanted)} of #{format('%g',
+                                                input(:limit))} degrees are used, #{format('%g', left)} are left before the prescriber is asked.")
           end
         end
 

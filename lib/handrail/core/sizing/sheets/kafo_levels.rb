@@ -12,7 +12,8 @@ module Handrail
 
         def compute
           levels.each { |name, at, how| line(name, at, how) }
-          line("Foot plate trimmed to", mm(:foot) + mm(:toe_room), "foot length and #{print(mm(:toe_room))} for the toes; long can be trimmed, short is lost")
+          line("Foot plate trimmed to", mm(:foot) + mm(:toe_room),
+               "foot length and #{print(mm(:toe_room))} for the toes; long can be trimmed, short is lost")
           line("Foot plate width", mm(:foot_width), "across the balls")
           order_of_levels
           sheet(size: @notes.any? { |n| n.state == :stop } ? nil : "made to measure", piece: piece)
@@ -28,7 +29,10 @@ module Handrail
         end
 
         def order_of_levels
-          note("The condyles read #{print((mm(:condyle) - mm(:patella)).abs)} from mid patella. Feel for them again.", :look_again) if (mm(:condyle) - mm(:patella)).abs > 50
+          if (mm(:condyle) - mm(:patella)).abs > 50
+            note("The condyles read #{print((mm(:condyle) - mm(:patella)).abs)} from mid patella. Feel for them again.",
+                 :look_again)
+          end
           return if mm(:malleolus) < mm(:patella) - STEP
 
           note("The malleolus can not stand above the calf level. One of the two heights is wrong: read both again.", :stop)

@@ -11,10 +11,12 @@ module Handrail
         def compute
           count = number
           used = chosen(count)
-          line("Stays", count.zero? ? "the flexible ones it comes with" : "#{count} #{input(:kind)}", prescribed? ? "as prescribed" : "no rigid stays are prescribed")
+          line("Stays", count.zero? ? "the flexible ones it comes with" : "#{count} #{input(:kind)}",
+               prescribed? ? "as prescribed" : "no rigid stays are prescribed")
           return flexible if count.zero?
 
-          line("Casings", used.join(", "), "counted from the wearer's left, #{count == 2 ? 'the middle pair' : 'the two middle pairs'} of #{input(:casings)}")
+          line("Casings", used.join(", "),
+               "counted from the wearer's left, #{count == 2 ? 'the middle pair' : 'the two middle pairs'} of #{input(:casings)}")
           line("Marks", marks(count).join(", "), "on the outer face at the top; they come out for washing")
           length = stay_length
           note("Each is shaped to this back, left first, then right. Small hole is the top; the top end goes up under the casing's pocket.")
@@ -24,12 +26,17 @@ module Handrail
         private
 
         def prescribed? = input(:kind) == "rigid"
-        def number = prescribed? ? (input(:count) || (input(:build) == "large" ? 4 : 2)).to_i : 0
+
+        def number = if prescribed?
+                       (input(:count) || (input(:build) == "large" ? 4 : 2)).to_i
+                     else
+                       0
+                     end
 
         # the middle pair, or the two middle pairs
         def chosen(count)
           middle = input(:casings).to_i / 2
-          ((middle - (count / 2)) + 1..(middle + (count / 2))).to_a
+          (((middle - (count / 2)) + 1)..(middle + (count / 2))).to_a
         end
 
         def marks(count) = count == 2 ? %w[L R] : (1..count).to_a
@@ -61,7 +68,8 @@ module Handrail
             shapes << [:fold, x - 12, 10, x - 12, height - 10] << [:fold, x + 12, 10, x + 12, height - 10]
             next unless (position = used.index(i))
 
-            shapes << [:outline, [[x - 8, 20], [x + 8, 20], [x + 8, 20 + length.to_f], [x - 8, 20 + length.to_f]]] << [:mark, x, 44, marks[position].to_s]
+            shapes << [:outline,
+                       [[x - 8, 20], [x + 8, 20], [x + 8, 20 + length.to_f], [x - 8, 20 + length.to_f]]] << [:mark, x, 44, marks[position].to_s]
           end
           shapes << [:dim, width + 30, 20, width + 30, 20 + length.to_f, print(length)]
           Piece[width: width, height: height, shapes: shapes.freeze]

@@ -27,7 +27,8 @@ module Handrail
           off = length - need
           line("#{name} strap needed", need, "three quarters of #{print(girth)} and #{print(mm(:tab))} for the tab")
           if off.negative?
-            note("The #{name.downcase} strap ends #{print(-off)} short of the front, at the inner side where it is rubbed off. Take one #{print(-off)} longer.", :look_again)
+            note("The #{name.downcase} strap ends #{print(-off)} short of the front, at the inner side where it is rubbed off. " \
+                 "Take one #{print(-off)} longer.", :look_again)
             @sizes << "#{name.downcase} strap #{print(-off)} longer"
           else
             line("Trim the #{name.downcase} strap by", off, "so that its end lands at the front")
@@ -39,7 +40,7 @@ module Handrail
         def piece
           radius = [mm(:thigh), mm(:calf)].map { |girth| girth.to_f / (2 * Math::PI) }
           centres = [radius[0] + 20, (2 * radius[0]) + radius[1] + 80]
-          shapes = [[:thigh, :thigh_strap], [:calf, :calf_strap]].each_with_index.flat_map do |(limb, strap), i|
+          shapes = [%i[thigh thigh_strap], %i[calf calf_strap]].each_with_index.flat_map do |(limb, strap), i|
             covered = 360 * (mm(strap) - mm(:tab)).to_f / mm(limb)
             [[:ring, centres[i], radius[0] + 20, 2 * radius[i]], [:arc, centres[i], radius[0] + 20, radius[i] + 6, 90, 90 + [covered, 345].min],
              [:label, centres[i] - 18, radius[0] + 26, limb.to_s], [:label, centres[i] - 14, radius[0] + 20 - radius[i] - 14, "front"]]

@@ -56,7 +56,9 @@ module Handrail
           else
             line("Stock width", width, "the next one up, #{print(width - need)} above the weld")
             narrower = widths.find { |w| w >= need + LEAST_ABOVE_WELD }
-            note("Width #{print(narrower)} would keep #{print(narrower - need)} above the weld, still enough where the groin needs room.") if narrower < width
+            if narrower < width
+              note("Width #{print(narrower)} would keep #{print(narrower - need)} above the weld, still enough where the groin needs room.")
+            end
             note("#{print(width - need)} above the weld: enough, 2.5 cm would be better.", :look_again) if width - need < BETTER_ABOVE_WELD
           end
           width
@@ -105,7 +107,8 @@ module Handrail
         def piece(width, opening)
           length = cut_length.to_f
           lean = { down: 1, up: -1, straight: 0 }.fetch(widest) * (width.to_f * 0.14)
-          top, bottom = [[lean, 0].max, [-lean, 0].max]
+          top = [lean, 0].max
+          bottom = [-lean, 0].max
           shapes = [[:outline, [[top, 0], [length - top, 0], [length - bottom, width.to_f], [bottom, width.to_f]]],
                     [:dim, 0, width.to_f + 40, length, width.to_f + 40, print(cut_length)], [:dim, -34, 0, -34, width.to_f, print(width)],
                     [:fold, length - mm(:overlap).to_f, 0, length - mm(:overlap).to_f, width.to_f],

@@ -6,7 +6,8 @@ module Handrail
       # How many straps an adjustable wrap needs on this leg, the ones to add for a long leg, and the pressure to aim at under
       # each: 45 to 50 mmHg at the lowest down to about 30 at the top, never rising upward (common practice, no source).
       class WrapStraps < SheetMaker
-        INPUTS = { length: :length, ankle: :length, below_knee: :length, strap_width: :length, strap_overlap: :length, supplied: :number, closure: :length }.freeze
+        INPUTS = { length: :length, ankle: :length, below_knee: :length, strap_width: :length, strap_overlap: :length, supplied: :number,
+                   closure: :length }.freeze
         LOWEST = 47
         TOP = 30
 
@@ -19,8 +20,14 @@ module Handrail
           line("Comes with", "#{input(:supplied).to_i} straps", "this wrap")
           extra = needed - input(:supplied).to_i
           extra.positive? ? added(extra) : enough(-extra)
-          line("Aim at, from the bottom", (0...needed).map { |i| self.class.target(i, needed) }.join(", "), "mmHg under each strap, never rising upward")
-          sheet(size: extra.positive? ? "#{extra} #{extra == 1 ? 'strap' : 'straps'} added" : "straps as supplied", piece: piece)
+          line("Aim at, from the bottom", (0...needed).map do |i|
+            self.class.target(i, needed)
+          end.join(", "), "mmHg under each strap, never rising upward")
+          sheet(size: if extra.positive?
+                        "#{extra} #{extra == 1 ? 'strap' : 'straps'} added"
+                      else
+                        "straps as supplied"
+                      end, piece: piece)
         end
 
         private
@@ -29,12 +36,17 @@ module Handrail
         def needed = [((mm(:length) - mm(:strap_width)) / pitch).ceil + 1, 1].max
 
         def added(extra)
-          line("Added straps cut to", mm(:below_knee) + mm(:closure), "girth below the knee #{print(mm(:below_knee))} and #{print(mm(:closure))} of closure")
+          line("Added straps cut to", mm(:below_knee) + mm(:closure),
+               "girth below the knee #{print(mm(:below_knee))} and #{print(mm(:closure))} of closure")
           note("A longer leg: add #{extra} #{extra == 1 ? 'strap' : 'straps'} at the top rather than ordering a special.")
         end
 
         def enough(spare)
-          note(spare.zero? ? "The straps it comes with reach." : "#{spare} #{spare == 1 ? 'strap is' : 'straps are'} left over: fit from the ankle up and leave the top free of the knee crease.")
+          note(if spare.zero?
+                 "The straps it comes with reach."
+               else
+                 "#{spare} #{spare == 1 ? 'strap is' : 'straps are'} left over: fit from the ankle up and leave the top free of the knee crease."
+               end)
         end
 
         def piece
