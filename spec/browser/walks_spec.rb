@@ -35,17 +35,29 @@ RSpec.describe "Measuring and sizing, shape by shape" do
   end
 
   # reads the site that the bench asks for: its heading, then the text
-  def read(heading, text, unit: nil)
+  def read(heading, text)
     expect(page).to have_css("h1", text: heading)
-    find("#take [name=unit][value=#{unit}]", visible: :all).find(:xpath, "..").click if unit
-    taken = all(".sites li").size
-    find_by_id("value").set(text)
-    keyboard.type(:enter)
-    expect(page).to have_no_css("h1", text: heading, exact_text: true, wait: 3).or have_css(".sites li", count: taken)
+    enter(text)
   end
 
+  # types into the strip, and waits until the page has taken it
+  def enter(text)
+    seen = find("#take [name=seen]", visible: :all).value
+    find_by_id("value").set(text)
+    keyboard.type(:enter)
+    expect(page).to have_no_css("#take [name=seen][value='#{seen}']", visible: :all)
+  end
+
+  def current_visit = Handrail::Store::Visit.where(clinic_id: clinic.id).order(:id).last
+
+  # readings that were taken before this walk looks on
+  def given(posture, side: nil, unit: "cm", **sites)
+    sites.each { |site, text| take(current_visit, fitter, text, site: site.to_s, side: side, unit: unit, posture: posture) }
+  end
+
+  def look_at(stage) = visit("/visits/#{current_visit.id}/#{stage}")
+
   def verdict(text) = expect(page).to(have_css(".zone-verdict", text: text))
-  def to_size = find(".bar .is-primary").click
 
   it "grid of girth and length, both legs, the pair as two sizes, one from the shelf" do
     made = product("anti_embolism_stocking", chart: "seacombe-ward-knee", options: { "made_for" => "knee" })
@@ -86,9 +98,13 @@ RSpec.describe "Measuring and sizing, shape by shape" do
   it "support belt: standing and lying, weld and opening, contour reversed, printed to scale" do
     order(product("abdominal_support_belt"), pouch: "one_piece")
     ask
-    [["Abdomen", "104"], ["Natural waist", "98"], ["Hip, midway", "92"], ["Abdomen", "99"], ["From below the bulge", "11"], ["Pouch, weld to weld", "62 mm"], ["Lower belt edge", "6"], ["From the fastening end", "28"]]
-      .each { |heading, text| read(heading, text) }
-    visit page.current_path.sub("measure", "size")
+    given("standing", abdomen_at_stoma: "104", waist_natural: "98", hip_mid_crest_trochanter: "92")
+    given("lying", bulge_to_weld_top: "11", belt_edge_to_stoma: "6", closure_to_bulge: "28")
+    look_at("measure")
+    read("Abdomen, in line with the stoma", "99")
+    expect(page).to have_css(".sites", text: "Abdomen, at the stoma, lying")
+    read("Pouch, weld to weld", "62 mm")
+    look_at("size")
     verdict("the hernia goes back when lying")
     expect(page).to have_css(".sheet-lines", text: /Belt cut to.*108 cm.*Stock width.*15 cm.*Stock opening.*65 mm/m).and have_css("svg.piece .piece-hole")
     click_button "Choose size"
@@ -128,16 +144,15 @@ RSpec.describe "Measuring and sizing, shape by shape" do
     verdict(/1 cm (higher|lower) on this leg reads \d+ mm (more|less), and that would be L. Find the mark again/)
     before = find(".headline strong:last-child").text[/\d+/].to_i
     click_link "Calf, 15 cm below"
-    ["37.0", "37.1", "37.0"].each { |text| find_by_id("value").set(text) && keyboard.type(:enter) && sleep(0.6) && visit("#{page.current_path}?at=calf_15_below_mid_patella:right") }
+    ["37.0", "37.1", "37.0"].each { |text| enter(text) && visit("#{page.current_path}?at=calf_15_below_mid_patella:right") }
     expect(find(".headline strong:last-child").text[/\d+/].to_i).to be > before
   end
 
   it "insole: the window of the plate decides, 3 degrees at 60 mm are 3.1 mm" do
     order(product("foot_insole", chart: "pellow-insole", tie_rule: "primary", primary_site: "heel_to_ball"), side: "both", texts: { degrees: "3" }, towards: "medial")
     ask
-    [["Left: foot length", "260 mm"], ["Right: foot length", "260 mm"], ["Left: heel to ball", "188 mm"], ["Right: heel to ball", "188 mm"], ["Left: heel width", "60 mm"], ["Right: heel width", "60 mm"]]
-      .each { |heading, text| read(heading, text) }
-    visit page.current_path.sub("measure", "size")
+    %w[left right].each { |side| given("standing", side: side, unit: "mm", foot_length: "260", heel_to_ball: "188", heel_width: "60") }
+    look_at("size")
     expect(page).to have_css(".chip", text: /41\s*by the lengths/).and have_css(".sheet-lines", text: /Wedge height.*3.1 mm/m)
     click_button "the plate is short"
     expect(page).to have_css(".taken", text: "41: too small")
@@ -150,8 +165,8 @@ RSpec.describe "Measuring and sizing, shape by shape" do
   it "independent axes: belt and strut; strap count of a wrap; levels of a long orthosis" do
     order(product("scoliosis_unloader", chart: "hallam-strut-brace"), side: "right")
     ask
-    [["Natural waist", "84"], ["Hip, midway", "96"], ["Iliac crest to armpit", "30"]].each { |heading, text| read(heading, text) }
-    visit page.current_path.sub("measure", "size")
+    given("standing", side: "right", waist_natural: "84", hip_mid_crest_trochanter: "96", crest_to_armpit: "30")
+    look_at("size")
     verdict("M long")
     expect(page).to have_css(".code", text: "strut R")
   end
@@ -165,21 +180,23 @@ RSpec.describe "Measuring and sizing, shape by shape" do
     expect(page).to have_css(".notice.is-stop", text: "can not be read as a pressure").and have_field("pressures[ankle_left_front]", with: "so")
     find("[name='pressures[ankle_left_front]']").set("150")
     click_button "Asked, go on to measure"
-    [["Ankle, narrowest", "25"], ["Calf, widest", "40"], ["Leg, below the knee", "37"], ["Ankle to knee crease", "41"]].each { |heading, text| read(heading, text) }
-    visit page.current_path.sub("measure", "size")
+    expect(page).to have_css("h1", text: "Ankle, narrowest part")
+    given("raised", side: "left", ankle_narrowest: "25", calf_widest: "40", calf_below_knee: "37", ankle_to_knee_crease: "41")
+    look_at("size")
     expect(page).to have_css(".sheet-lines", text: /Straps needed.*7.*Added straps cut to.*45 cm/m).and have_css(".headline", text: "M")
   end
 
-  it "a long leg orthosis: its levels, refused when two heights can not both be right" do
+  it "a long leg orthosis: its levels, asked about when two heights do not agree" do
     order(product("kafo"), side: "left", cuff: "back", knee: "lock")
     ask
-    [["Knee width", "100 mm"], ["Ankle width", "72 mm"]].each { |heading, text| read(heading, text) }
-    visit "#{page.current_path}?at=mid_patella_height:left"
-    [["Height of mid patella", "47.2"], ["Height of the knee condyles", "46.5"], ["Height of the malleolus", "8.1"], ["Foot length", "268 mm"], ["Foot width at the ball", "99 mm"]].each do |heading, text|
-      click_link heading.sub("Foot width at the ball", "Width at the ball").sub("Height of the knee condyles", "Height of the condyles")
-      read(heading, text)
-    end
-    visit page.current_path.sub("measure", "size")
+    given("sitting", side: "left", unit: "mm", condyle_width: "100", malleolus_width: "72")
+    given("standing", side: "left", mid_patella_height: "47.2", condyle_height: "39", foot_length: "26.8", ball_width: "9.9", malleolus_height: "8.1")
+    look_at("size")
+    verdict("The condyles read 82 mm from mid patella. Feel for them again.")
+    wrong = record(current_visit).rows(:readings).find { |row| row[:site] == "condyle_height" }
+    Handrail::Store::Entries::Readings.strike(ledger(current_visit, fitter), record(current_visit), wrong[:id], "read at the shin")
+    given("standing", side: "left", condyle_height: "46.5")
+    look_at("size")
     expect(page).to have_css(".sheet-lines", text: /Thigh level.*67.2 cm.*Calf level.*27.2 cm/m)
   end
 
