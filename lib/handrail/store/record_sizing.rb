@@ -128,20 +128,30 @@ module Handrail
 
       # the repeatability of whoever read each site last, where it is known well enough
       def repeatability(side)
-        usable_readings.select { |row| row[:side].nil? || row[:side] == side }.to_h { |row| [row[:site], @rows.repeatability(row[:by], row[:site])] }
+        rows_for(side).to_h { |row| [row[:site], @rows.repeatability(row[:by], row[:site])] }
                        .select { |_, found| found&.enough? && found.tem.positive? }.transform_values(&:share)
       end
 
       def core_readings(side)
-        usable_readings.select { |row| row[:side].nil? || row[:side] == side }.map do |row|
+        rows_for(side).map do |row|
           Measuring::Reading[site: row[:site], side: row[:side], posture: row[:posture], tension: row[:tension],
                              length: Quantity::Length.mm(row[:value_mm].to_r), typed: row[:typed], struck: false]
         end
       end
 
-      # the coarsest tape used decides
+      # the readings that a side's size hangs on; a device without a side is sized by the larger of two limbs
+      def rows_for(side)
+        return usable_readings.select { |row| row[:side].nil? || row[:side] == side } if side
+
+        usable_readings.group_by { |row| row[:site] }.values.flat_map do |rows|
+          rows.group_by { |row| row[:side] }.values.max_by { |of_side| of_side.sum { |row| row[:value_mm] } / of_side.size }
+        end
+      end
+
+      # the coarsest tape used decides; at a site whose own step is coarser, that one
       def resolution(rows)
-        rows.map { |row| row[:tape] }.uniq.then { |tapes| tapes.empty? ? [clinic.tape] : tapes }.map { |tape| Quantity::Tape[tape].resolution }.max
+        tape = rows.map { |row| row[:tape] }.uniq.then { |tapes| tapes.empty? ? [clinic.tape] : tapes }.map { |key| Quantity::Tape[key].resolution }.max
+        ->(site) { [tape, Anatomy::Vocabulary.default[site]&.resolution].compact.max }
       end
     end
   end

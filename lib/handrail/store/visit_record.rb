@@ -80,7 +80,7 @@ module Handrail
       # The repeats used for a site, in one posture where it is given, or nil.
       def repeats(site, side, posture = nil)
         used = usable_readings.select { |row| row[:site] == site && row[:side] == side && (posture.nil? || row[:posture] == posture) }
-        used.empty? ? nil : Measuring::Repeats.new(used.map { |row| Quantity::Length.mm(row[:value_mm].to_r) }, resolution: resolution(used))
+        used.empty? ? nil : Measuring::Repeats.new(used.map { |row| Quantity::Length.mm(row[:value_mm].to_r) }, resolution: resolution(used)[site])
       end
 
       def repeats_of(item) = repeats(item.site.key, item.side, item.only ? item.posture : nil)

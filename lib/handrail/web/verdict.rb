@@ -66,7 +66,7 @@ module Handrail
 
         return [Note[text: @match.sentences.first]] if trial? && @advice.clear?
 
-        [*rivals, *verdict_notes, *level_notes, *again, *neighbours].compact
+        [*rivals, *verdict_notes, *level_notes, *tilt_notes, *again, *neighbours].compact
       end
 
       # What the shelf says of the advised size, or nil where nothing is kept.
@@ -157,9 +157,27 @@ module Handrail
         names = sites.map { |site| Sizing.site_name(site) }.join(" and ")
         disagree = @match.values.find { |demand, value| sites.include?(demand.site) && !value.agree? }&.last
         text = if disagree then "The two readings of #{names} differ by #{format('%g', disagree.spread.round(1).to_f)} mm. Take a third."
-               else "Read #{names} again: it would settle most of the doubt."
+               else "Read #{names} again: it would settle most of the doubt.#{settled(sites)}"
                end
         [Note[state: :look_again, text: text]]
+      end
+
+      # how sure it would be if the next reading agreed, where that says something
+      def settled(sites)
+        after = @match.probability_after(sites) or return
+        " #{(after * 100).round} in 100 if it reads the same." if (after - @match.probability) >= 0.01
+      end
+
+      # a tape off square reads more: said where that would reach over the lower edge
+      def tilt_notes
+        band, value = @match.pairs.select { |b, v| Anatomy::Vocabulary.default[b.site]&.kind == "girth" && b.hold?(v.mm) }.min_by { |b, v| v.mm - b.min }
+        return [] unless band
+
+        more = Measuring::Tilt.error(value.mm, 10)
+        left = (value.mm - band.min).to_f
+        return [] if more < left || left > 10
+
+        [Note[state: :look_again, text: "A tape 10 degrees off square reads #{format('%.1f', more)} mm more here, and the lower edge is #{format('%g', left.round(1))} mm away. Lay it square."]]
       end
 
       def neighbours = @match.parts.flat_map { |part| Sizing::Neighbours.sentences(part) }.map { |text| Note[text: text] }

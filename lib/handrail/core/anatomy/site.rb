@@ -6,7 +6,8 @@ module Handrail
     #
     # key, name, short  - the identifier, the full name, and the name on a figure
     # kind              - "girth", "length", "height" or "width"
-    # landmark          - how the level is found, in words
+    # resolution        - the smallest step worth writing down there, a Length
+    # landmark          - how the level is found, in words; by - the landmarks of the figure that it is found from
     # postures, tension - the postures that count, and the tape tension ("resting", "snug", "firm", "hard")
     # paired            - true where the body has a left and a right one
     # ranges            - species => plausible [min, max] as Lengths
@@ -16,7 +17,7 @@ module Handrail
     # from, offset      - the landmark that the level is counted from, and how far (signed Length, up is positive)
     # species           - the keys of ranges
     # source            - where the definition comes from
-    Site = Value.new(:key, :name, :short, :kind, :landmark, :postures, :tension, :paired, :ranges, :figure, :level, :between, :around, :from, :offset,
+    Site = Value.new(:key, :name, :short, :kind, :resolution, :landmark, :postures, :tension, :paired, :ranges, :figure, :level, :between, :around, :by, :from, :offset,
                      :source) do
       # Plausible lengths for a species as [min, max], nil when nothing is known.
       def range(species = "human") = ranges[species]

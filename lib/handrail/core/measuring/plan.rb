@@ -43,7 +43,8 @@ module Handrail
 
       private
 
-      def items_of(site, need) = (site.paired ? @sides : [nil]).map { |side| item(site, side, need) }
+      # a device without a side is read on both sides where the site has two
+      def items_of(site, need) = (site.paired ? @sides.compact.then { |own| own.empty? ? %w[left right] : own } : [nil]).map { |side| item(site, side, need) }
 
       def item(site, side, need, other: false)
         demand = @demands[site.key]&.first

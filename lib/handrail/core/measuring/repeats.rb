@@ -35,6 +35,9 @@ module Handrail
 
       def length = Quantity::Length.mm(mm)
 
+      # The same with one more reading that agrees.
+      def again = Repeats.new([*values, mm].map { |value| Quantity::Length.mm(value) }, resolution: Quantity::Length.mm(@step))
+
       # How far the furthest two lie apart, in mm.
       def spread = values.max - values.min
 

@@ -59,6 +59,9 @@ module Handrail
         freeze
       end
 
+      # The Length that `resolution` gives for a site.
+      def self.step(resolution, site) = resolution.respond_to?(:call) ? resolution.call(site) : resolution
+
       # Every reading that the chart needs.
       attr_reader :demands
 
@@ -71,7 +74,8 @@ module Handrail
       end
 
       # Reads the sizes off.
-      # readings - Measuring::Readings, struck-out ones are passed over; rule - a TieRule; resolution - the tape's, a Length;
+      # readings - Measuring::Readings, struck-out ones are passed over; rule - a TieRule; resolution - the tape's, a Length,
+      # or called with a site for the step that counts there;
       # precision - how far a value may be off. Returns a Match.
       def match(readings, rule: TieRule.new, resolution: Quantity::Tape::DEFAULT.resolution, precision: Measuring::Precision::PLAIN)
         by_site = readings.select(&:used?).group_by(&:site)
@@ -80,7 +84,7 @@ module Handrail
         demands.each do |demand|
           at_site = by_site.fetch(demand.site, [])
           met = at_site.select { |reading| demand.met_by?(reading) }
-          met.empty? ? missing[demand] = at_site : values[demand] = Measuring::Repeats.new(met.map(&:length), resolution: resolution)
+          met.empty? ? missing[demand] = at_site : values[demand] = Measuring::Repeats.new(met.map(&:length), resolution: Chart.step(resolution, demand.site))
         end
         Match.new(self, parts.map { |part| part.match(values, missing, rule) }, precision)
       end

@@ -8,6 +8,10 @@ module Handrail
       # size names, smallest set first found; served - people; share of all measured
       Fewest = Value.new(:sizes, :served, :share)
 
+      SERVED = %i[fits overlap].freeze
+      BETWEEN = %i[between conflict].freeze
+      OFF = %i[below above].freeze
+
       attr_reader :people, :unread
 
       # matches - one Match a person.

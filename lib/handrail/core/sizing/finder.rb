@@ -48,7 +48,7 @@ module Handrail
         by_site = readings.select(&:used?).group_by(&:site)
         @demands.keys.map do |demand|
           met = by_site.fetch(demand.site, []).select { |reading| demand.met_by?(reading) }
-          Measuring::Repeats.new(met.map(&:length), resolution: resolution) unless met.empty?
+          Measuring::Repeats.new(met.map(&:length), resolution: Chart.step(resolution, demand.site)) unless met.empty?
         end
       end
 

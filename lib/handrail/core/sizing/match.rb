@@ -33,6 +33,11 @@ module Handrail
       # multiply. nil without a size.
       def probability = size && shares.inject(1.0) { |all, (_, share)| all * share }
 
+      # What it would be if one more reading of these sites agreed with what is there.
+      def probability_after(sites)
+        pairs.inject(1.0) { |all, (band, value)| all * share(band, sites.include?(band.site) ? value.again : value) } if size
+      end
+
       # The same for every size of every part: part name => { Size => probability }; empty where a reading is missing.
       def probabilities
         parts.to_h do |part|

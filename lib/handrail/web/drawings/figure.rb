@@ -48,6 +48,7 @@ module Handrail
           device if @device
           @tapes.sort_by { |tape| tape.state == :active ? 1 : 0 }.each { |tape| tape_line(tape) }
           labels
+          landmarks
           bracket if @bracket
           words
         end
@@ -182,6 +183,19 @@ module Handrail
           @tapes.select { |tape| tape.value || tape.state == :active }.each do |tape|
             ax, ay = tape.site.level ? at([@figure.axis(tape.site.level.mm.to_f), tape.site.level.mm.to_f]) : anchor(tape.site)
             svg.text(ax, ay + 30, tape.value || "–", class: tape.state == :active ? "value is-on" : "value", "text-anchor": "middle")
+          end
+        end
+
+        # what the reading being taken is found from, named on the picture
+        def landmarks
+          active = @tapes.find { |tape| tape.state == :active } or return
+          active.site.by.to_a.each do |name|
+            next if @bracket && name == @bracket.from
+
+            px, py = at(place(@figure.landmarks.fetch(name)))
+            svg.circle(px, py, 4, class: "landmark")
+            left = px < @centre - 4
+            svg.text(px + (left ? 8 : -8), py - 7, name, class: "said is-pine is-landmark", "text-anchor": left ? "start" : "end")
           end
         end
 
