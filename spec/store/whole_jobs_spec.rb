@@ -11,14 +11,18 @@ RSpec.describe "The whole job with every product", :rolled_back do
   def likely(item, chart, species)
     sizes = chart ? chart.parts.map { |part| part.sizes[part.sizes.size / 2] } : []
     band = sizes.flat_map(&:bands).find { |b| b.site == item.site.key }
-    mm = band ? band.middle : item.site.range(species).map(&:mm).sum / 2
+    mm = band ? band.middle : item.site.range(species).sum(&:mm) / 2
     "#{mm.to_f.round(1)} mm"
   end
 
   def order(product)
     family = product.device_family
     fields = family.fields.select { |f| f.required || f.same_as }.to_h do |f|
-      [f.key, f.same_as ? product.options[f.same_as] || family.option(f.same_as).default : (f.type == "choice" ? f.choices.first.key : "60")]
+      [f.key, if f.same_as
+                product.options[f.same_as] || family.option(f.same_as).default
+              else
+                (f.type == "choice" ? f.choices.first.key : "60")
+              end]
     end
     patient = make_patient(clinic, fitter, **(family.species == %w[dog] ? { species: "dog", owner_name: "Leo" } : {}))
     Fixtures::Entries::Orders.create(clinic, fitter, patient, { "family" => family.key, "side" => family.sides.last, "prescriber" => "Dr Spec", "product_id" => product.id, "prescribed_on" => clinic.today.iso8601, "fields" => fields })

@@ -129,7 +129,7 @@ module Handrail
       # the repeatability of whoever read each site last, where it is known well enough
       def repeatability(side)
         rows_for(side).to_h { |row| [row[:site], @rows.repeatability(row[:by], row[:site])] }
-                       .select { |_, found| found&.enough? && found.tem.positive? }.transform_values(&:share)
+                      .select { |_, found| found&.enough? && found.tem.positive? }.transform_values(&:share)
       end
 
       def core_readings(side)
@@ -150,7 +150,9 @@ module Handrail
 
       # the coarsest tape used decides; at a site whose own step is coarser, that one
       def resolution(rows)
-        tape = rows.map { |row| row[:tape] }.uniq.then { |tapes| tapes.empty? ? [clinic.tape] : tapes }.map { |key| Quantity::Tape[key].resolution }.max
+        tape = rows.map do |row|
+          row[:tape]
+        end.uniq.then { |tapes| tapes.empty? ? [clinic.tape] : tapes }.map { |key| Quantity::Tape[key].resolution }.max
         ->(site) { [tape, Anatomy::Vocabulary.default[site]&.resolution].compact.max }
       end
     end

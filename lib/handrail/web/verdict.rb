@@ -19,18 +19,17 @@ module Handrail
       def size = @advice&.size
       def advised? = !@advice.nil?
 
-      # One drawing for each reading that the chart asks for.
+      # One drawing for each reading that the chart asks for: those to be shown at once (the readings with the most doubt), and the rest.
       def tapes
-        return [] unless @match
+        return [[], []] unless @match
 
-        @match.parts.flat_map do |part|
-          part.part.demands.map do |demand|
-            value = part.values[demand]
-            Drawings::SizeTape.new(part.part, demand, value: value, sd: value ? @match.sd(demand.site, value) : 0, chosen: shown(part),
-                                                      named: tapes_named?).to_s
-          end
-        end
+        drawn = @match.parts.flat_map { |part| part.part.demands.map { |demand| [doubt(part, demand), tape(part, demand)] } }
+        drawn = drawn.sort_by.with_index { |(doubt, _), i| [-doubt, i] } if drawn.size > SHOWN
+        [drawn.first(SHOWN).map(&:last), drawn.drop(SHOWN).map(&:last)]
       end
+
+      # how many tapes have room above the notes
+      SHOWN = 2
 
       # The sheets that are computed beside a chart, or instead of one.
       def sheets = @record.sheets(side).values
@@ -66,7 +65,8 @@ module Handrail
 
         return [Note[text: @match.sentences.first]] if trial? && @advice.clear?
 
-        [*rivals, *verdict_notes, *level_notes, *tilt_notes, *again, *neighbours].compact
+        all = [*rivals, *verdict_notes, *level_notes, *tilt_notes, *again, *at_ease, *neighbours].compact
+        all.sort_by.with_index { |note, i| [{ stop: 0, look_again: 1 }.fetch(note.state, 2), i] }
       end
 
       # What the shelf says of the advised size, or nil where nothing is kept.
@@ -80,6 +80,30 @@ module Handrail
       end
 
       private
+
+      def tape(part, demand)
+        value = part.values[demand]
+        Drawings::SizeTape.new(part.part, demand, value: value, sd: value ? @match.sd(demand.site, value) : 0, chosen: shown(part),
+                                                  named: tapes_named?).to_s
+      end
+
+      # how much of the doubt a reading carries; one that is missing comes first
+      def doubt(part, demand)
+        value = part.values[demand] or return 2
+        band = part.size&.bands&.find { |b| b.demand == demand }
+        band ? 1 - @match.share(band, value) : 1
+      end
+
+      # the readings that are in no doubt, said once
+      def at_ease
+        return [] unless @match.size && @match.pairs.size > 1
+
+        calm = @match.pairs.select { |band, value| @match.share(band, value) > 0.99 }.map { |band, _| Sizing.site_name(band.site) }
+        return [] if calm.empty? || calm.size == @match.pairs.size
+
+        said = calm.size == 1 ? "#{calm.first} sits" : "#{calm[0..-2].join(', ')} and #{calm.last} sit"
+        [Note[text: "#{said[0].upcase}#{said[1..]} well inside #{size}."]]
+      end
 
       # the size lit on the tape: in a trial the one that was found right
       def shown(part) = (trial? && part.part.sizes.find { |other| other.name == size }) || part.size
@@ -177,7 +201,9 @@ module Handrail
         left = (value.mm - band.min).to_f
         return [] if more < left || left > 10
 
-        [Note[state: :look_again, text: "A tape 10 degrees off square reads #{format('%.1f', more)} mm more here, and the lower edge is #{format('%g', left.round(1))} mm away. Lay it square."]]
+        said = "A tape 10 degrees off square reads #{format('%.1f',
+                                                            more)} mm more here, and the lower edge is #{format('%g', left.round(1))} mm away."
+        [Note[state: :look_again, text: "#{said} Lay it square."]]
       end
 
       def neighbours = @match.parts.flat_map { |part| Sizing::Neighbours.sentences(part) }.map { |text| Note[text: text] }

@@ -5,7 +5,8 @@ module Handrail
     # A part of the body as it is drawn: its reference profile and where named points lie, read from knowledge/figures.yml.
     # All in mm, x to the viewer's right from the centre line, levels up.
     class Figure
-      attr_reader :key, :body, :label, :labels, :from, :to, :scale, :origin, :follows, :bottom, :top, :outline, :lines, :ovals, :points, :landmarks, :words
+      attr_reader :key, :body, :label, :labels, :from, :to, :scale, :origin, :follows, :bottom, :top, :outline, :lines, :ovals, :points, :landmarks,
+                  :words
 
       class << self
         # key => Figure, loaded once. Raises Knowledge::Faulty.

@@ -17,8 +17,8 @@ module Handrail
     # from, offset      - the landmark that the level is counted from, and how far (signed Length, up is positive)
     # species           - the keys of ranges
     # source            - where the definition comes from
-    Site = Value.new(:key, :name, :short, :kind, :resolution, :landmark, :postures, :tension, :paired, :ranges, :figure, :level, :between, :around, :by, :from, :offset,
-                     :source) do
+    Site = Value.new(:key, :name, :short, :kind, :resolution, :landmark, :postures, :tension, :paired, :ranges, :figure, :level, :between, :around,
+                     :by, :from, :offset, :source) do
       # Plausible lengths for a species as [min, max], nil when nothing is known.
       def range(species = "human") = ranges[species]
 

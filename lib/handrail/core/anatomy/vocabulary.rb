@@ -28,10 +28,11 @@ module Handrail
 
       def self.site(key, raw)
         ranges = raw.fetch("range").transform_values { |ends| ends.map { |text| Quantity::Length.parse(text) } }
-        Site[key: key, name: raw["name"], short: raw["short"], kind: raw["kind"], resolution: Quantity::Length.parse(raw["resolution"]), landmark: raw["landmark"],
-             postures: raw["postures"], tension: raw["tension"], paired: raw["paired"], ranges: ranges.freeze, figure: raw["figure"],
-             level: raw["level"] && Quantity::Length.parse(raw["level"]), between: raw["between"], around: raw["around"], by: raw["by"], from: raw["from"],
-             offset: raw["offset"] && signed(raw["offset"]), source: raw["source"]]
+        Site[key: key, **%w[name short kind landmark postures tension paired figure between around by from source].to_h do |field|
+          [field.to_sym, raw[field]]
+        end,
+             ranges: ranges.freeze, resolution: Quantity::Length.parse(raw["resolution"]),
+             level: raw["level"] && Quantity::Length.parse(raw["level"]), offset: raw["offset"] && signed(raw["offset"])]
       end
 
       def self.signed(text)

@@ -44,7 +44,13 @@ module Handrail
       private
 
       # a device without a side is read on both sides where the site has two
-      def items_of(site, need) = (site.paired ? @sides.compact.then { |own| own.empty? ? %w[left right] : own } : [nil]).map { |side| item(site, side, need) }
+      def items_of(site, need)
+        (if site.paired
+           @sides.compact.then { |own| own.empty? ? %w[left right] : own }
+         else
+           [nil]
+         end).map { |side| item(site, side, need) }
+      end
 
       def item(site, side, need, other: false)
         demand = @demands[site.key]&.first

@@ -84,7 +84,12 @@ module Handrail
         demands.each do |demand|
           at_site = by_site.fetch(demand.site, [])
           met = at_site.select { |reading| demand.met_by?(reading) }
-          met.empty? ? missing[demand] = at_site : values[demand] = Measuring::Repeats.new(met.map(&:length), resolution: Chart.step(resolution, demand.site))
+          if met.empty?
+            missing[demand] =
+              at_site
+          else
+            values[demand] = Measuring::Repeats.new(met.map(&:length), resolution: Chart.step(resolution, demand.site))
+          end
         end
         Match.new(self, parts.map { |part| part.match(values, missing, rule) }, precision)
       end

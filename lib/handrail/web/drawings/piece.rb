@@ -8,6 +8,8 @@ module Handrail
         # room round the piece for figures, in mm of the piece
         SCALES = [1, 2, 4, 5, 8, 10].freeze
         PAPER = 170
+        # px on the screen
+        TALLEST = 500.0
         SPOKEN = %i[dim label].freeze
 
         # piece - Sizing::Piece; width - px on the screen, or nil for paper.
@@ -22,28 +24,27 @@ module Handrail
 
         def to_s
           box = [@piece.width + (2 * side), @piece.height + (2 * above) + (@px ? 0 : ruler_room)]
-          factor = @px ? @px / box[0] : 1.0 / @scale
-          size = if @px
-                   { width: @px,
-                     height: [(box[1] * factor).round,
-                              460].min }
-                 else
-                   { width: "#{(box[0] / @scale).round(2)}mm", height: "#{(box[1] / @scale).round(2)}mm" }
-                 end
+          factor = @px ? [@px / box[0], TALLEST / box[1]].min : 1.0 / @scale
           @text = @px ? 13 / factor : 3.4 * @scale
-          inner = SVG.new
-          @svg = inner
+          @svg = SVG.new
           @piece.shapes.each { |shape| send(*shape) }
           ruler unless @px
-          viewbox = [-side, -above, *box].map { |n| n.round(2) }.join(" ")
-          attrs = { viewBox: viewbox, role: "img", "aria-label": spoken, class: "piece", "font-size": @text.round(2), **size }
-          "<svg xmlns=\"http://www.w3.org/2000/svg\"#{inner.attributes(attrs)}>#{inner}</svg>"
+          "<svg xmlns=\"http://www.w3.org/2000/svg\"#{@svg.attributes(frame(box, factor))}>#{@svg}</svg>"
         end
 
         private
 
+        # px on the screen, real millimetres on paper
+        def frame(box, factor)
+          size = box.map { |mm| @px ? (mm * factor).round.to_s : "#{(mm / @scale).round(2)}mm" }
+          { viewBox: [-side, -above, *box].map do |n|
+            n.round(2)
+          end.join(" "), role: "img", "aria-label": spoken, class: "piece", "font-size": @text.round(2),
+            width: size[0], height: size[1] }
+        end
+
         def side = [@piece.width * 0.17, 8].max
-        def above = [@piece.height * 0.3, @piece.width * 0.12, 8].max
+        def above = [@piece.height * 0.07, @piece.width * 0.12, 8].max
         def ruler_room = 14 * @scale
 
         def spoken

@@ -38,15 +38,21 @@ module Handrail
           note("The malleolus can not stand above the calf level. One of the two heights is wrong: read both again.", :stop)
         end
 
+        # the levels on a rule from the floor up; names that would touch are set apart
         def piece
           height = (levels.first[1] + 60).to_f
-          shapes = [[:outline, [[0, 0], [60, 0], [60, height], [0, height]]], [:fold, -40, height, 260, height], [:label, 120, height - 8, "floor"]]
+          shapes = [[:outline, [[0, 0], [60, 0], [60, height], [0, height]]], [:fold, -40, height, 320, height], [:label, 210, height - 10, "floor"]]
+          named = -APART
           levels.each do |name, at, _|
             y = height - at.to_f
-            shapes << [:fold, 0, y, 100, y] << [:label, 108, y + 8, "#{name} #{print(at)}"]
+            named = [y, named + APART].max
+            shapes << [:fold, 0, y, 70, y] << [:fold, 70, y, 104, named] << [:label, 110, named + 9, "#{name} #{print(at)}"]
           end
           Piece[width: 420, height: height, shapes: shapes.freeze]
         end
+
+        APART = 40
+        private_constant :APART
       end
     end
   end
