@@ -20,7 +20,7 @@ module Handrail
     end
 
     def take
-      go("sign-in", "/login")
+      @browser.goto("#{@address}/login")
       sign_in
       pages.each { |name, path| go(name, path) }
     ensure
@@ -37,26 +37,30 @@ module Handrail
     end
 
     def sign_in
-      @browser.at_css("#login").focus.type(HeronQuay::STAFF.first[1])
+      @browser.at_css("#login").focus.type(HeronQuay::STAFF.find { |_, _, role| role == "senior" }[1])
       @browser.at_css("#password").focus.type(HeronQuay::PASSWORD, :enter)
       sleep 1.5
     end
 
     def visit(family_name, purpose = "first")
-      patient = Store::Patient.first(family_name: family_name)
-      Store::Visit.where(purpose: purpose, fitting_id: patient.fittings_dataset.select(:id)).order(:id).last.id
+      Store::Visit.where(purpose: purpose, fitting_id: patient(family_name).fittings_dataset.select(:id)).order(:id).last.id
     end
 
     def pages
-      { "board" => "/", "patient" => "/patients/#{Store::Patient.first(family_name: 'Fenwick').id}",
-        "new-order" => "/patients/#{Store::Patient.first(family_name: 'Sarkis').id}/orders/new", "order" => "/visits/#{visit('Marrek')}/order",
-        "stop-sign" => "/visits/#{visit('Lang')}/order", "measure" => "/visits/#{visit('Adeyo')}/measure?at=#{calf}",
-        "measure-inches" => "/visits/#{visit('Holm')}/measure?unit=in&at=#{calf}", "size" => "/visits/#{visit('Adeyo')}/size",
-        "fit" => "/visits/#{visit('Castellane')}/fit", "teach" => "/visits/#{visit('Voss')}/teach",
-        "hand-over" => "/visits/#{visit('Voss')}/hand-over",
+      { "board" => "/", "patient" => "/patients/#{patient('Fenwick').id}", "new-order" => "/patients/#{patient('Oduya').id}/orders/new?family=graduated_stocking",
+        "order" => "/visits/#{visit('Oduya')}/order", "measure" => "/visits/#{visit('Adeyo')}/measure?at=#{calf}",
+        "measure-trunk" => "/visits/#{visit('Lindhoff')}/measure", "size" => "/visits/#{visit('Finch')}/size", "size-pair" => "/visits/#{visit('Doyle')}/size?side=right",
+        "size-belt" => "/visits/#{visit('Hale')}/size", "size-trial" => "/visits/#{visit('Remer')}/size", "fits" => "/visits/#{visit('Adeyo')}/fits",
+        "fit" => "/visits/#{visit('Castellane')}/fit", "teach" => "/visits/#{visit('Voss')}/teach", "hand-over" => "/visits/#{visit('Voss')}/hand-over",
         "recheck" => "/visits/#{visit('Brandt', 'recheck') - 1}/recheck", "record" => "/visits/#{visit('Thring')}/record",
-        "wearers-sheet" => "/visits/#{visit('Thring')}/sheet" }
+        "wearers-sheet" => "/visits/#{visit('Thring')}/sheet", **catalogue }
     end
+
+    def catalogue
+      { "chart" => "/catalogue/#{Store::Product.first(name: 'double unloader').id}/chart", "coverage" => "/catalogue/#{Store::Product.first(name: 'hinged unloader').id}/coverage" }
+    end
+
+    def patient(family_name) = Store::Patient.first(family_name: family_name)
 
     def calf = "calf_15_below_mid_patella:left"
   end
