@@ -47,19 +47,17 @@ module Handrail
     end
 
     def pages
-      { "board" => "/", "patient" => "/patients/#{patient('Fenwick').id}", "new-order" => "/patients/#{patient('Oduya').id}/orders/new?family=graduated_stocking",
-        "order" => "/visits/#{visit('Oduya')}/order", "measure" => "/visits/#{visit('Adeyo')}/measure?at=#{calf}",
-        "measure-trunk" => "/visits/#{visit('Lindhoff')}/measure", "size" => "/visits/#{visit('Finch')}/size", "size-pair" => "/visits/#{visit('Doyle')}/size?side=right",
-        "size-belt" => "/visits/#{visit('Hale')}/size", "size-trial" => "/visits/#{visit('Remer')}/size", "fits" => "/visits/#{visit('Adeyo')}/fits",
-        "fit" => "/visits/#{visit('Castellane')}/fit", "teach" => "/visits/#{visit('Voss')}/teach", "hand-over" => "/visits/#{visit('Voss')}/hand-over",
-        "recheck" => "/visits/#{visit('Brandt', 'recheck') - 1}/recheck", "record" => "/visits/#{visit('Thring')}/record",
-        "wearers-sheet" => "/visits/#{visit('Thring')}/sheet", **catalogue }
+      at = ->(name, stage, purpose = "first") { "/visits/#{visit(name, purpose)}/#{stage}" }
+      { "board" => "/", "patient" => "/patients/#{patient('Fenwick').id}", "order" => at["Oduya", "order"],
+        "new-order" => "/patients/#{patient('Oduya').id}/orders/new?family=graduated_stocking", "measure" => at["Adeyo", "measure?at=#{calf}"],
+        "measure-trunk" => at["Lindhoff", "measure"], "size" => at["Finch", "size"], "size-pair" => at["Doyle", "size?side=right"],
+        "size-belt" => at["Hale", "size"], "size-trial" => at["Remer", "size"], "fits" => at["Adeyo", "fits"], "fit" => at["Castellane", "fit"],
+        "teach" => at["Voss", "teach"], "hand-over" => at["Voss", "hand-over"], "recheck" => "/visits/#{visit('Brandt', 'recheck') - 1}/recheck",
+        "record" => at["Thring", "record"], "wearers-sheet" => at["Thring", "sheet"], "chart" => "/catalogue/#{product('double unloader')}/chart",
+        "coverage" => "/catalogue/#{product('hinged unloader')}/coverage" }
     end
 
-    def catalogue
-      { "chart" => "/catalogue/#{Store::Product.first(name: 'double unloader').id}/chart", "coverage" => "/catalogue/#{Store::Product.first(name: 'hinged unloader').id}/coverage" }
-    end
-
+    def product(name) = Store::Product.first(name: name).id
     def patient(family_name) = Store::Patient.first(family_name: family_name)
 
     def calf = "calf_15_below_mid_patella:left"

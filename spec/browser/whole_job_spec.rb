@@ -60,6 +60,7 @@ RSpec.describe "The whole job, by keyboard" do
 
   def size
     shown("Why this size")
+    expect(page).to have_css(".sheet-lines", text: /Where the strap ends land.*Thigh strap needed/m)
     primary
     fill("#serial", "K-100")
     primary

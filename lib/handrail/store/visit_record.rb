@@ -75,7 +75,7 @@ module Handrail
       def doubtful?(row) = !row[:question].nil? && row[:answered_at].nil?
       def doubts = live_readings.select { |row| doubtful?(row) }
       # All readings of an item of the plan, struck-out ones too.
-      def readings_of(item) = rows(:readings).select { |row| item.takes?(row[:site], row[:side], row[:posture]) }
+      def readings_of(item) = rows(:readings).select { |row| item.takes?(row) }
 
       # The repeats used for a site, in one posture where it is given, or nil.
       def repeats(site, side, posture = nil)
@@ -147,7 +147,7 @@ module Handrail
       def unread
         return [] if recheck?
 
-        needs.select(&:decides).reject { |item| live_readings.any? { |row| item.takes?(row[:site], row[:side], row[:posture]) } }
+        needs.select(&:decides).reject { |item| live_readings.any? { |row| item.counts?(row) } }
              .map { |item| [sides.one? ? nil : item.side, item.name].compact.join(" ") }
       end
 

@@ -11,7 +11,7 @@ module Handrail
       def current = @current ||= record.needs.find { |item| item.key == given("at") } || first_open
       def rows_here = record.readings_of(current)
       def last_here = rows_here.reject { |row| row[:struck_at] }.last
-      def doubt_here = record.doubts.find { |row| current.takes?(row[:site], row[:side], row[:posture]) }
+      def doubt_here = record.doubts.find { |row| current.takes?(row) }
 
       def unit = %w[cm in].find { |unit| unit == given("unit") } || record.clinic.tape_kind.unit
       def posture = current.postures.find { |posture| posture == given("posture") } || current.posture
@@ -140,7 +140,7 @@ module Handrail
       end
 
       def first_open = record.needs.find { |item| unread?(item) } || record.needs.find { |item| again?(item) } || record.needs.first
-      def unread?(item) = record.live_readings.none? { |row| item.takes?(row[:site], row[:side], row[:posture]) }
+      def unread?(item) = record.live_readings.none? { |row| item.takes?(row) }
     end
   end
 end

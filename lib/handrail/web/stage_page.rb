@@ -25,13 +25,13 @@ module Handrail
       # Where to go on after a reading: stay where a question is open, else the next site without a reading, else one that wants a repeat.
       def self.after_reading(record, row, params)
         items = record.needs
-        position = items.index { |item| item.takes?(row[:site], row[:side], row[:posture]) } || -1
+        position = items.index { |item| item.takes?(row) } || -1
         here = position.negative? ? params["at"] : items[position].key
         kept = { "unit" => params["unit"], "posture" => params["posture"] }
         return kept.merge("at" => here) if row[:question] && row[:answered_at].nil?
 
         in_turn = items.rotate(position + 1)
-        fresh = in_turn.find { |item| record.live_readings.none? { |r| item.takes?(r[:site], r[:side], r[:posture]) } }
+        fresh = in_turn.find { |item| record.live_readings.none? { |r| item.takes?(r) } }
         again = in_turn.find { |item| item.decides && record.repeats_of(item)&.wish }
         kept.merge("at" => (fresh || again)&.key || here)
       end

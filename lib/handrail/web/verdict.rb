@@ -35,7 +35,7 @@ module Handrail
       def sheets = @record.sheets(side).values
 
       # Whether anything has been read for this product.
-      def begun? = @match ? @match.values.any? || rivals.any? : @record.usable_readings.any?
+      def begun? = @match ? @match.values.any? || @match.missing.values.any?(&:any?) || rivals.any? : @record.usable_readings.any?
 
       # "M, but only just: 87 in 100 that M is right; 3 mm inside the nearest edge."
       def headline

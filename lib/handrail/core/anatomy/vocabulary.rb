@@ -21,17 +21,20 @@ module Handrail
           unknown = [*site.between, *site.around] - figure.points.keys - ["floor"]
           next "#{site.key}: #{site.figure} has no point #{unknown.join(', ')}" if unknown.any?
 
+          nameless = site.by.to_a - figure.landmarks.keys
+          next "#{site.key}: #{site.figure} has no landmark #{nameless.join(', ')}" if nameless.any?
+
           "#{site.key}: its level lies off the figure" if site.level && !site.level.mm.between?(figure.from, figure.to)
         end
         raise Knowledge::Faulty, "#{file}: #{faults.join('; ')}" if faults.any?
       end
 
+      AS_THEY_STAND = %w[name short kind landmark postures tension paired figure between around by from source].freeze
+
       def self.site(key, raw)
         ranges = raw.fetch("range").transform_values { |ends| ends.map { |text| Quantity::Length.parse(text) } }
-        Site[key: key, **%w[name short kind landmark postures tension paired figure between around by from source].to_h do |field|
-          [field.to_sym, raw[field]]
-        end,
-             ranges: ranges.freeze, resolution: Quantity::Length.parse(raw["resolution"]),
+        plain = AS_THEY_STAND.to_h { |field| [field.to_sym, raw[field]] }
+        Site[key: key, **plain, ranges: ranges.freeze, resolution: Quantity::Length.parse(raw["resolution"]),
              level: raw["level"] && Quantity::Length.parse(raw["level"]), offset: raw["offset"] && signed(raw["offset"])]
       end
 

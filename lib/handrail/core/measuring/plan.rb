@@ -6,13 +6,17 @@ module Handrail
     # the size hangs on, then what is wanted for the record; the other limb last.
     class Plan
       # site - an Anatomy::Site; side - "left", "right" or nil; posture - the one to be read in; only - true where no other posture counts;
+      # strict - true where no other tension counts;
       # tension; decides - true where the size hangs on it; other - true for the limb that is not ordered;
       # twin - true where the site is read in another posture too.
-      Item = Value.new(:site, :side, :posture, :only, :tension, :decides, :other, :twin) do
+      Item = Value.new(:site, :side, :posture, :only, :tension, :strict, :decides, :other, :twin) do
         def key = [site.key, side, only ? posture : nil].compact.join(":")
 
-        # Whether a reading (site, side, posture) belongs here.
-        def takes?(site_key, side_read, posture_read) = site.key == site_key && side == side_read && (!only || posture == posture_read)
+        # Whether a reading belongs here. reading - a Reading, or a Hash with :site, :side, :posture and :tension.
+        def takes?(reading) = site.key == reading[:site] && side == reading[:side] && (!only || posture == reading[:posture])
+
+        # Whether it also counts for what the size hangs on.
+        def counts?(reading) = takes?(reading) && (!strict || tension == reading[:tension])
 
         # The postures to choose from.
         def postures = only ? [posture] : site.postures
@@ -57,7 +61,7 @@ module Handrail
         posture = need&.posture || demand&.posture
         decides = !other && (need.nil? || need.use == "size" || (need.use == "size_if_charted" && !demand.nil?))
         Item[site: site, side: side, posture: posture || site.posture, only: !posture.nil?, tension: need&.tension || demand&.tension || site.tension,
-             decides: decides, other: other]
+             strict: !demand&.tension.nil?, decides: decides, other: other]
       end
 
       # sites that this maker's chart asks for beyond the family's

@@ -43,7 +43,7 @@ module Handrail
             width: size[0], height: size[1] }
         end
 
-        def side = [@piece.width * 0.17, 8].max
+        def side = [@piece.width * 0.24, 8].max
         def above = [@piece.height * 0.07, @piece.width * 0.12, 8].max
         def ruler_room = 14 * @scale
 

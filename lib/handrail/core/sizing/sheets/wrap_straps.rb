@@ -60,7 +60,7 @@ module Handrail
             [[:outline, [[150 - half, top], [150 + half, top], [150 + half, low], [150 - half, low]]],
              [:label, 236, ((top + low) / 2) + 8, "#{i + 1}: #{self.class.target(i, n)} mmHg"]]
           end.flatten(1)
-          shapes << [:dim, 40, 0, 40, length, print(mm(:length))]
+          shapes << [:dim, -12, 0, -12, length, print(mm(:length))]
           Piece[width: 400, height: length, shapes: shapes.freeze]
         end
       end
