@@ -17,7 +17,8 @@ Capybara.app = Handrail::Web.app
 Capybara.server = :puma, { Silent: true, Threads: "1:4" }
 Capybara.default_driver = :chromium
 Capybara.javascript_driver = :chromium
-Capybara.default_max_wait_time = 5
+# a waiting expectation ends as soon as it holds; on a busy machine a page may take its time
+Capybara.default_max_wait_time = 20
 
 # Hands on the keyboard.
 module BrowserHelpers

@@ -47,7 +47,7 @@ RSpec.describe "What goes wrong, and is not lost" do
     expect(stored).to be_empty
     network.emulate_network_conditions(offline: false)
     visit "/visits/#{fitting_visit.id}/measure"
-    expect(page).to have_no_css("#unsaved", visible: true, wait: 10)
+    expect(page).to have_no_css("#unsaved", visible: true)
     expect(stored).to eq ["36.5", "36.7"]
     expect(page).to have_css(".sites", text: "36.6")
     visit "/visits/#{fitting_visit.id}/measure"

@@ -219,7 +219,7 @@ RSpec.describe "Measuring and sizing, shape by shape" do
     grip.evaluate_script("this.focus()")
     3.times { keyboard.type(:left) }
     expect(page).to have_field("rows[1][max]", with: "39.6")
-    expect(page).to have_css("#look", text: "nothing holds 39.6 cm to 40 cm", wait: 5)
+    expect(page).to have_css("#look", text: "nothing holds 39.6 cm to 40 cm")
     click_button "Put in force"
     expect(page).to have_css("h2", text: "Chart of #{Handrail::Quantity::Day.write(clinic.today)}")
   end

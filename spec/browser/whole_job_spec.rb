@@ -86,7 +86,7 @@ RSpec.describe "The whole job, by keyboard" do
       page.execute_script("document.activeElement.blur()")
       keys("y")
     end
-    expect(page).to have_no_css(".checks .is-current", text: record(current_visit).fill(item.title), wait: 5)
+    expect(page).to have_no_css(".checks .is-current", text: record(current_visit).fill(item.title))
   end
 
   def checks
