@@ -115,6 +115,12 @@ RSpec.describe "Pages of every kind of device", :rolled_back do
     expect([last_response.status, text]).to match [422, /Choose one of resting, snug, firm, hard/]
   end
 
+  it "does not take a reading for a rival of one that it never stands in for" do
+    visit = of("Biscuit")
+    send_form("/visits/#{visit.id}/readings", from: "/visits/#{visit.id}/measure", site: "carpus_below", side: "right", posture: "lying", unit: "cm", value: "9.6")
+    expect(page("/visits/#{visit.id}/measure")).to not_include("can not stand in")
+  end
+
   it "reads a hip at the wrong tension, and says that it can not stand in" do
     visit = of("Lindhoff")
     send_form("/visits/#{visit.id}/readings", from: "/visits/#{visit.id}/measure", site: "hip_mid_crest_trochanter", posture: "standing", tension: "resting", unit: "cm", value: "99")

@@ -129,25 +129,27 @@ module Handrail
         @match.probability > Sizing::Match::SURE ? ", clear of both edges:" : ", but only just:"
       end
 
-      # another girth of the same kind was read, and can not stand in for the one that the chart names
+      # another of the girths that charts of this family choose from was read, and can not stand in for the one that this chart names
       def rivals
         return [] unless @match.verdict == :unusable
 
-        lacking = @match.missing.select { |_, others| others.empty? }.keys
+        lacking = @match.missing.select { |demand, others| others.empty? && alternatives.any? { |site| site.key == demand.site } }.keys
         lacking.flat_map do |demand|
-          rival_sites.select { |site| @record.repeats(site.key, site.paired ? side : nil) && site.key != demand.site }.map do |site|
-            Note[state: :stop,
-                 text: "#{site.name} was read. This chart is made for the #{Sizing.site_name(demand.site)}; the one can not stand in " \
-                       "for the other. It is kept for the record."]
-          end
+          alternatives.select do |site|
+            site.key != demand.site && @record.repeats(site.key, site.paired ? side : nil)
+          end.map { |site| rival_note(site, demand) }
         end
       end
 
-      # sites of the family that charts may name, and this one does not
-      def rival_sites
-        charted = @record.chart.sites
-        @record.family.needs_for(@record.config).select { |need| need.use == "size_if_charted" && !charted.include?(need.site) }
-               .map { |need| Anatomy::Vocabulary.default.fetch(need.site) }.select { |site| site.kind == "girth" }
+      def rival_note(site, demand)
+        Note[state: :stop, text: "#{site.name} was read. This chart is made for the #{Sizing.site_name(demand.site)}; the one can not stand in " \
+                                 "for the other. It is kept for the record."]
+      end
+
+      # the girths of which each maker's chart names one or more
+      def alternatives
+        @alternatives ||= @record.family.needs_for(@record.config).select { |need| need.use == "size_if_charted" }
+                                 .map { |need| Anatomy::Vocabulary.default.fetch(need.site) }.select { |site| site.kind == "girth" }
       end
 
       def verdict_notes
