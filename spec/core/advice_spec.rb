@@ -67,4 +67,60 @@ RSpec.describe "What is said beside a size" do
       }
     end
   end
+
+  describe "Handrail::Sizing::Advice" do
+    let(:calf) { { "S" => { "calf" => 320..355 }, "M" => { "calf" => 356..375 } } }
+
+    def by_chart(text) = Handrail::Sizing::Advice::ByChart[match: chart(calf).match([reading(text, site: "calf")])]
+
+    it "reads a size off a chart, always leaves made to measure open, and is ready when something was read" do
+      advice = by_chart("36.5 cm")
+      expect([advice.size, advice.names, advice.verdict, advice.ready?]).to eq ["M", ["S", "M", "made to measure"], "fits", true]
+      nothing = Handrail::Sizing::Advice::ByChart[match: chart(calf).match([])]
+      expect([nothing.size, nothing.ready?, nothing.verdict]).to eq [nil, false, "unusable"]
+    end
+
+    it "is clear only where one size holds the readings, well inside" do
+      expect([by_chart("33.8 cm").clear?, by_chart("35.5 cm").clear?]).to eq [true, false]
+    end
+
+    it "takes a computed sheet's size, or made to measure when it can not be" do
+      make = ->(girth) { Handrail::Sizing.sheet_maker("panel_arms").make("Arms", { girth: length(girth), back_panel: length("22 cm"), front_plan: length("20 cm"), plain_to: length("127 cm"), extended_to: length("178 cm"), belt_width: "slim", join: length("4 cm") }) }
+      sheets = %w[100cm 131cm 180cm].map { |girth| Handrail::Sizing::Advice::BySheet[sheet: make[girth]] }
+      expect(sheets.map(&:size)).to eq ["slim belt, no extension", "slim belt, one extension each arm", "made to measure"]
+      expect(sheets.map(&:verdict)).to eq %w[computed computed not_possible]
+      expect(sheets.last.names).to eq ["made to measure"]
+      expect(sheets.first.reason).to include("Each arm 29 cm.")
+    end
+
+    it "waits for the trial" do
+      part = chart(calf).parts.first
+      run = ->(*trials) { Handrail::Sizing::Advice::ByTrial[run: Handrail::Sizing::TrialRun.new(part, start: "S", trials: trials.map { |s, o| Handrail::Sizing::TrialRun::Trial[size: s, outcome: o] }), run_names: %w[S M]] }
+      expect([run[].size, run[].ready?]).to eq [nil, false]
+      expect([run[%w[S small], %w[M good]].size, run[%w[S small], %w[M small]].size]).to eq ["M", "made to measure"]
+    end
+  end
+
+  describe "what another reading would settle" do
+    it "is what the match says once the reading has been taken, and agreed" do
+      sizes = { "S" => { "calf" => 320..355 }, "M" => { "calf" => 356..375 } }
+      first = chart(sizes).match([reading("37.2 cm", site: "calf")])
+      second = chart(sizes).match([reading("37.2 cm", site: "calf"), reading("37.2 cm", site: "calf")])
+      expect(first.probability_after(["calf"])).to be_within(1e-12).of(second.probability)
+      expect(first.probability_after(["thigh"])).to eq first.probability
+    end
+
+    # a second opinion by drawing: the share of true values that lie in the chosen band
+    it "agrees with Monte Carlo when level and tilt are in the doubt" do
+      precision = Handrail::Measuring::Precision.new(slopes: { "calf" => 0.6 }, tilt: true)
+      match = chart({ "S" => { "calf" => 320..355 }, "M" => { "calf" => 356..375 } }).match([reading("37.2 cm", site: "calf")], precision: precision)
+      random = Random.new(3)
+      normal = -> { Math.sqrt(-2 * Math.log(1 - random.rand)) * Math.cos(2 * Math::PI * random.rand) }
+      own = 3.72
+      level = 0.6 * 5
+      tilt = Handrail::Measuring::Tilt.error(372, 5)
+      hits = Array.new(40_000) { 372 + (own * normal[]) + (level * normal[]) + (tilt * normal[]) }.count { |x| x.between?(356, 375) }
+      expect(match.probability).to be_within(0.01).of(hits / 40_000.0)
+    end
+  end
 end

@@ -79,4 +79,35 @@ RSpec.describe Handrail::Exchange::MatchCommand do
   it "takes files with a byte order mark and Windows line ends" do
     expect(run(chart: "\uFEFF#{chart.gsub("\n", "\r\n")}")).to eq run
   end
+
+  it "gathers a person whose rows stand apart, and keeps the order of first appearance" do
+    apart = "person,site,posture,tension,value,unit\nana,calf,,snug,37.2,cm\nbo,calf,,snug,33,cm\nana,calf,,snug,37.0,cm\ncy,calf,,snug,39,cm\nbo,calf,,snug,33.2,cm\n"
+    together = "person,site,posture,tension,value,unit\nana,calf,,snug,37.2,cm\nana,calf,,snug,37.0,cm\nbo,calf,,snug,33,cm\nbo,calf,,snug,33.2,cm\ncy,calf,,snug,39,cm\n"
+    %w[csv json].each do |format|
+      expect(run("--format", format, readings: apart)).to eq run("--format", format, readings: together)
+    end
+    expect(CSV.parse(run(readings: apart)[1], headers: true).map { |row| row["person"] }).to eq %w[ana bo cy]
+  end
+
+  it "prints nothing of a file whose last row is at fault" do
+    many = "person,site,posture,tension,value,unit\n#{(1..300).map { |i| "p#{i},calf,,snug,#{33 + (i % 7)},cm\n" }.join}p301,calf,,snug,wide,cm\n"
+    status, out, err = run(readings: many)
+    expect([status, out, err]).to match [2, "", /readings.csv line 302: value/]
+  end
+
+  it "answers the same readings the same, remembered or not" do
+    people = (1..40).map { |i| ["p#{i}", (320 + (i * 2)) / 10.0] }
+    rows = people.flat_map { |name, value| [[name, value], [name, value]] }
+    text = "person,site,posture,tension,value,unit\n#{rows.map { |name, value| "#{name},calf,,snug,#{value},cm\n" }.join}"
+    stub_const("#{described_class}::MEMORY", 1)
+    fresh = run(readings: text)
+    stub_const("#{described_class}::MEMORY", 20_000)
+    expect(run(readings: text + text.lines.drop(1).map { |line| line.sub("p", "q") }.join)[1].lines.first(41)).to eq fresh[1].lines
+  end
+
+  it "tells two people apart who typed the same length in other words" do
+    words = "person,site,posture,tension,value,unit\nana,calf,,snug,36.5,cm\nbo,calf,,snug,365,mm\n"
+    rows = CSV.parse(run(readings: words)[1], headers: true)
+    expect(rows.map { |row| row.to_h.except("person") }.uniq.size).to eq 1
+  end
 end

@@ -78,4 +78,51 @@ RSpec.describe "What the database refuses", :rolled_back do
     refused(Sequel::DatabaseError) { db[:visits].where(id: visit.id).update(closed_at: nil, closed_by: nil) }
     expect(db[:readings].insert(**reading, corrects_id: row[:id], correction_reason: "typed wrong")).to be_an(Integer)
   end
+
+  describe "of sizes, trials and the shelf" do
+    let(:product) { Handrail::Store::Product[visit.fitting.product_id] }
+    let(:piece) { { clinic_id: clinic.id, product_id: product.id, size: "M" } }
+    let(:choice) { { **owner, verdict: "fits", advised: "M", chosen: "M", reason: "lies in M", configuration: Handrail::Store.json({}), side: "left", chart_revision_id: product.revision.id } }
+
+    it "takes a size that stands on a chart or on a sheet, and on nothing else" do
+      db[:size_choices].insert(**choice)
+      db[:size_choices].insert(**choice, chart_revision_id: nil, sheet: Handrail::Store.json({ "key" => "stays" }))
+      refused { db[:size_choices].insert(**choice, chart_revision_id: nil) }
+      refused { db[:size_choices].insert(**choice, side: "both") }
+      refused { db[:size_choices].insert(**choice, probability: 1.2) }
+    end
+
+    it "takes a trial that was right, too small or too large" do
+      db[:size_trials].insert(**owner, side: "left", size: "41", outcome: "small")
+      refused { db[:size_trials].insert(**owner, side: "left", size: "41", outcome: "snug") }
+      refused { db[:size_trials].insert(**owner, side: "middle", size: "41", outcome: "good") }
+    end
+
+    it "holds a piece for somebody or for nobody, as its state says" do
+      id = db[:stock_items].insert(**piece)
+      refused { db[:stock_items].where(id: id).update(state: "reserved") }
+      db[:stock_items].where(id: id).update(state: "reserved", fitting_id: visit.fitting_id)
+      refused { db[:stock_items].where(id: id).update(state: "shelf") }
+      refused { db[:stock_items].insert(**piece, size: " ") }
+      refused { db[:stock_items].insert(**piece, state: "lost") }
+      refused { db[:stock_levels].insert(**piece, least: -1) }
+      db[:stock_levels].insert(**piece, least: 2)
+      refused(Sequel::UniqueConstraintViolation) { db[:stock_levels].insert(**piece, least: 3) }
+    end
+
+    it "keeps shelves and prescriptions of clinics apart" do
+      other = make_product(make_clinic)
+      refused(Sequel::ForeignKeyConstraintViolation) { db[:stock_items].insert(**piece, product_id: other.id) }
+      refused(Sequel::ForeignKeyConstraintViolation) { db[:stock_levels].insert(**piece, product_id: other.id, least: 1) }
+      refused { db[:prescriptions].where(id: visit.fitting.prescription_id).update(side: "middle") }
+      expect { db[:prescriptions].where(id: visit.fitting.prescription_id).update(side: "both") }.not_to raise_error
+    end
+
+    it "writes a trail of every piece that moves" do
+      id = db[:stock_items].insert(**piece)
+      Handrail::Store.as(account.id) { db[:stock_items].where(id: id).update(state: "gone") }
+      entry = Handrail::Store::AuditEntry.where(table_name: "stock_items", row_id: id).order(:id).last
+      expect([entry.action, entry.account_id, entry.before["state"], entry.after["state"]]).to eq ["update", account.id, "shelf", "gone"]
+    end
+  end
 end

@@ -94,4 +94,56 @@ RSpec.describe Handrail::Web::Drawings do
       expect(drawing.css(".segment").map { |s| s["d"][/M[\d.]+ (\d+)/, 1] }.uniq.size).to eq 2
     end
   end
+
+  describe Handrail::Web::Drawings::Piece do
+    let(:piece) { Handrail::Sizing::Piece[width: 1080.0, height: 150.0, shapes: [[:outline, [[0, 0], [1080, 0], [1080, 150], [0, 150]]], [:hole, 500, 90, 65], [:dim, 0, 190, 1080, 190, "108 cm"], [:mark, 20, 20, "L"], [:cut, 800, 126, 1080, 126], [:arc, 100, 75, 50, 90, 360], [:label, 5, 5, "opening"], [:ring, 10, 10, 20], [:fold, 5, 0, 5, 150]]] }
+
+    def on(width) = parse(described_class.new(piece, label: "Belt", width: width).to_s)
+
+    it "is drawn on paper in millimetres at a whole scale that fits, with a ruler of 10 cm" do
+      drawing = on(nil)
+      scale = described_class.new(piece, label: "Belt").scale
+      box = drawing.root["viewBox"].split.map(&:to_f)
+      expect(drawing.root["width"].to_f * scale).to be_within(0.1).of(box[2])
+      expect(drawing.root["width"].to_f).to be <= 178
+      ruler = drawing.css(".piece-dim").map { |line| (line["x2"].to_f - line["x1"].to_f).abs }
+      expect(ruler).to include(be_within(0.5).of(100.0 * scale))
+      expect(drawing.text).to include("Scale 1 : #{scale}")
+    end
+
+    it "keeps its proportions on the screen, and no ruler" do
+      drawing = on(790)
+      box = drawing.root["viewBox"].split.map(&:to_f)
+      expect(drawing.root["width"].to_f / drawing.root["height"].to_f).to be_within(0.02).of(box[2] / box[3])
+      expect(drawing.text).not_to include("on this paper")
+    end
+
+    it "draws every shape, and says its lengths to who can not see" do
+      drawing = on(380)
+      %w[piece-edge piece-hole piece-cut piece-fold piece-mark piece-strap piece-end].each { |look| expect(drawing.css(".#{look}")).not_to be_empty, look }
+      expect(drawing.root["aria-label"]).to eq "Belt: 108 cm, opening"
+    end
+  end
+
+  describe Handrail::Web::Drawings::ChartTape do
+    def row(size, min, max) = Handrail::Sizing::Chart::Row[part: "", size: size, site: "calf_widest", min: Rational(min), max: Rational(max), unit: "cm"]
+    def tape(*rows, **how) = parse(described_class.new(rows.each_with_index.to_a, **how).to_s)
+
+    it "has two grips a band that say their value, reachable by key" do
+      grips = tape(row("S", 300, 349), row("M", 350, 399)).css(".grip")
+      expect(grips.map { |grip| %w[data-line data-edge aria-valuetext].map { |name| grip[name] } }).to eq [["0", "min", "30 cm"], ["0", "max", "34.9 cm"], ["1", "min", "35 cm"], ["1", "max", "39.9 cm"]]
+      expect(grips).to all(satisfy { |grip| grip["tabindex"] == "0" && grip["role"] == "slider" })
+    end
+
+    it "puts bands that overlap below each other, and marks a reversed one" do
+      drawing = tape(row("S", 300, 360), row("M", 350, 399), row("L", 449, 400))
+      heights = drawing.css(".segment").map { |band| band["d"][/M[\d.]+ (\d+)/, 1].to_i }
+      expect(heights[1]).to be > heights[0]
+      expect(drawing.css(".segment.is-wrong").size).to eq 1
+    end
+
+    it "is only looked at without grips" do
+      expect(tape(row("S", 300, 349), grips: false)).to(satisfy { |drawing| drawing.css(".grip").empty? && drawing.root["role"] == "img" })
+    end
+  end
 end

@@ -15,7 +15,11 @@ RSpec.describe "Who may open and write what", :rolled_back do
       "/visits/#{visit.id}/order" => %w[fitter senior], "/visits/#{visit.id}/measure" => %w[fitter senior], "/visits/#{visit.id}/size" => %w[fitter senior],
       "/visits/#{visit.id}/fit" => %w[fitter senior], "/visits/#{visit.id}/teach" => %w[fitter senior], "/visits/#{visit.id}/hand-over" => %w[fitter senior],
       "/visits/#{visit.id}/recheck" => %w[fitter senior], "/visits/#{visit.id}/record" => %w[fitter senior], "/visits/#{visit.id}/sheet" => %w[fitter senior],
-      "/visits/#{visit.id}/referral" => %w[fitter senior], "/visits/#{visit.id}/trail" => %w[senior] }
+      "/visits/#{visit.id}/referral" => %w[fitter senior], "/visits/#{visit.id}/computed" => %w[fitter senior],
+      "/visits/#{visit.id}/fits" => %w[fitter senior], "/catalogue" => %w[fitter senior front_desk], "/catalogue/new" => %w[senior],
+      "/catalogue/#{visit.fitting.product_id}" => %w[fitter senior front_desk], "/catalogue/#{visit.fitting.product_id}/chart" => %w[senior],
+      "/catalogue/#{visit.fitting.product_id}/coverage" => %w[fitter senior], "/catalogue/#{visit.fitting.product_id}/chart.csv" => %w[fitter senior front_desk],
+      "/tapes" => %w[fitter senior], "/visits/#{visit.id}/trail" => %w[senior] }
   end
 
   it "opens each page to those who may, and tells the others why not" do
