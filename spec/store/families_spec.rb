@@ -155,6 +155,18 @@ RSpec.describe "Every device family at a visit", :rolled_back do
   describe "compression" do
     let(:visit) { order(product("graduated_stocking", chart: "seacombe-day-knee", options: { "made_for" => "knee" }), side: "left", class: "ral2", length: "knee") }
 
+    it "is made to measure when no one size holds every girth, and says so" do
+      ask(visit, fitter)
+      read(visit, "raised", side: "left", ankle_narrowest: "23", calf_widest: "36", calf_below_knee: "34.5", height_calf_below_knee: "41")
+      expect(record(visit).advice.size).to eq "III normal"
+      read(visit, "raised", side: "left", calf_below_knee: "41")
+      expect(record(visit).advice).to have_attributes(size: "made to measure", probability: nil, verdict: "conflict")
+      verdict = Handrail::Web::Verdict.new(record(visit), "left")
+      expect([verdict.headline, verdict.state, verdict.probability]).to match [/Every girth must lie in one size/, :look_again, nil]
+      choose(visit, "made to measure", side: "left")
+      expect(record(visit).choice("left")).to include(advised: "made to measure", why_different: nil)
+    end
+
     it "stops below 0.5, asks for the specialist up to 0.8, and keeps what was typed" do
       expect { ask(visit, fitter, pressures: { "arm_left" => "140", "ankle_left_front" => "90" }) }.to raise_error(Handrail::Store::Unacceptable, /Ask the specialist/)
       ask(visit, fitter, pressures: { "arm_left" => "140", "ankle_left_front" => "90" }, specialist: true)

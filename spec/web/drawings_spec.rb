@@ -114,7 +114,8 @@ RSpec.describe Handrail::Web::Drawings do
     it "keeps its proportions on the screen, and no ruler" do
       drawing = on(790)
       box = drawing.root["viewBox"].split.map(&:to_f)
-      expect(drawing.root["width"].to_f / drawing.root["height"].to_f).to be_within(0.02).of(box[2] / box[3])
+      width, height = %w[width height].map { |name| drawing.root[name].to_f }
+      expect(width / height).to be_within(0.02).of(box[2] / box[3])
       expect(drawing.text).not_to include("on this paper")
     end
 

@@ -125,8 +125,9 @@ module Handrail
       include Conditional
     end
 
-    # How the size is found: by "chart", by "trial" or by "sheet" (which one). asks, small, large - what is looked for in a trial.
-    SizeRule = Value.new(:by, :sheet, :asks, :small, :large)
+    # How the size is found: by "chart", by "trial" or by "sheet" (which one). asks, small, large - what is looked for in a trial;
+    # all_must_fit - true where one size must hold every reading, and made to measure follows else.
+    SizeRule = Value.new(:by, :sheet, :asks, :small, :large, :all_must_fit)
 
     # A sheet to compute. inputs - name => { "reading" =>, "posture" => } or { "field" => } or { "option" => }
     Derive = Value.new(:sheet, :title, :inputs, :when) do

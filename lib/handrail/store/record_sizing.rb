@@ -43,7 +43,7 @@ module Handrail
         case family.size_rule.by
         when "sheet" then Sizing::Advice::BySheet[sheet: sheets(side).fetch(family.size_rule.sheet)]
         when "trial" then chart && Sizing::Advice::ByTrial[run: trial_run(side), match: match(side), run_names: chart.names]
-        else chart && Sizing::Advice::ByChart[match: match(side)]
+        else chart && Sizing::Advice::ByChart[match: match(side), all_must_fit: family.size_rule.all_must_fit]
         end
       end
 

@@ -42,18 +42,20 @@ module Handrail
         return sheet_headline unless @match
         return @advice.sentences.first if trial?
         return "Still to be read: #{@match.missing.keys.map { |demand| Sizing.site_name(demand.site) }.join(', ')}." if @match.verdict == :unusable
+        return @advice.sentences.first if made?
         return "No size of this chart serves." unless size
 
         "#{size}#{closeness}"
       end
 
       # "87", the chance in 100, or nil where there is none to give
-      def probability = @match&.size && @record.family.size_rule.by == "chart" ? @match.probability : nil
-      def margin = @match&.margin
+      def probability = @match && @record.family.size_rule.by == "chart" ? @advice.probability : nil
+      def margin = @advice&.margin
 
       def state
         return @record.sheets(side).fetch(@record.family.size_rule.sheet).state unless @match
         return :not_done if @match.verdict == :unusable
+        return :look_again if made?
         return :stop unless @match.size
 
         @match.verdict == :fits && @match.read_again.empty? ? :good : :look_again
@@ -108,6 +110,7 @@ module Handrail
       # the size lit on the tape: in a trial the one that was found right
       def shown(part) = (trial? && part.part.sizes.find { |other| other.name == size }) || part.size
       def trial? = @record.family.size_rule.by == "trial"
+      def made? = @record.family.size_rule.by == "chart" && @advice.refused?
       def tapes_named? = @match.parts.sum { |part| part.part.demands.size } > 1
 
       def sheet_headline

@@ -7,15 +7,19 @@ module Handrail
     module Advice
       # Can always be chosen, with a reason.
       MADE = "made to measure"
+      NO_SIZE = "Every girth must lie in one size, and no size holds them all: made to measure."
 
-      # Read from a chart. match - a Match.
-      ByChart = Value.new(:match) do
-        def size = match.size
+      # Read from a chart. match - a Match; all_must_fit - true where a size that does not hold every reading is no size.
+      ByChart = Value.new(:match, :all_must_fit) do
+        def size = refused? ? MADE : match.size
         def verdict = match.verdict.to_s
-        def probability = match.probability
-        def margin = match.margin
-        def reason = match.reason
-        def sentences = match.sentences
+        def probability = refused? ? nil : match.probability
+        def margin = refused? ? nil : match.margin
+        def reason = [*(NO_SIZE if refused?), match.reason].join(" ")
+        def sentences = [*(NO_SIZE if refused?), *match.sentences]
+
+        # The readings are all there, and no one size holds them.
+        def refused? = all_must_fit == true && !%i[fits overlap unusable].include?(match.verdict)
         def names = [*match.chart.names, MADE]
         def ready? = match.verdict != :unusable
 
