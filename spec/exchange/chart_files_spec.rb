@@ -48,6 +48,11 @@ RSpec.describe Handrail::Exchange do
     end
   end
 
+  it "does not look over what is no size chart" do
+    text = head + (1..2001).map { |i| ",S#{i},calf_widest,#{i},#{i}.5,mm,,\n" }.join
+    expect(scan(text).faults).to match [/line 2002: is more than a chart holds/]
+  end
+
   describe Handrail::Exchange::DataPackage do
     let(:rows) { Handrail::Exchange::ChartFile.rows(file(good)) }
 

@@ -84,6 +84,20 @@ RSpec.describe "The catalogue", :rolled_back do
     expect(Handrail::Store::Product.order(:id).last.options["belt_widths"]).to eq ["8 cm", "10 cm"]
   end
 
+  it "tells the second of two seniors what the first changed, and loses neither" do
+    get page
+    seen = last_response.body[/name="seen" value="(\h+)"/, 1]
+    key = token
+    Handrail::Store::Entries::Catalogue.update(make_account(clinic, "senior"), product, "options" => { "type" => "dial" })
+    post page, "seen" => seen, "options" => { "type" => "double_upright", "calf_strap" => "41 cm" }, "offered" => "no", "authenticity_token" => key
+    expect([last_response.status, text]).to match [422, /changed while your page was open.*How it pushes Dial-tensioned/]
+    expect(last_response.body).to include('value="double_upright" checked', 'value="41 cm"')
+    again = last_response.body[/name="seen" value="(\h+)"/, 1]
+    post page, "seen" => again, "options" => { "type" => "double_upright", "calf_strap" => "41 cm" }, "offered" => "no", "authenticity_token" => token
+    fresh = Handrail::Store::Product[product.id]
+    expect([last_response.status, fresh.options["type"], fresh.options["calf_strap"], fresh.offered]).to eq [303, "double_upright", "41 cm", false]
+  end
+
   it "keeps the shelf, and says what can not stand there" do
     send_form("#{page}/stock", from: page, size: "M", count: "3", lot: "Z9")
     send_form("#{page}/levels", from: page, size: "M", least: "4")

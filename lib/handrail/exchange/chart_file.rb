@@ -8,6 +8,8 @@ module Handrail
     module ChartFile
       COLUMNS = %w[part size site min max unit posture tension].freeze
       POSTURES = ["", "standing", "sitting", "lying", "raised"].freeze
+      # rows of the largest chart that is looked over at once
+      MOST = 2000
       TENSIONS = ["", "resting", "snug", "firm", "hard"].freeze
 
       # What a file holds. rows - Sizing::Chart::Rows; lines - the line of each; faults - sentences with file, line and mend, in file order;
@@ -43,9 +45,13 @@ module Handrail
           lines = []
           faults = []
           table.each do |fields, line|
+            table.fault(line, "is more than a chart holds: #{MOST} rows at most. Is this a size chart?") if rows.size >= MOST
+
             rows << row(table, fields, line)
             lines << line
           rescue CSVTable::Faulty => e
+            raise if rows.size >= MOST || faults.size >= MOST
+
             faults << e.message
           end
           checked(table, rows, lines, faults, rule)

@@ -86,9 +86,10 @@ module Handrail
         end
 
         def content(entry, name)
-          raise Faulty, "#{name}: #{entry.name} is larger than 2 MB, too large for a size chart." if entry.size > LARGEST
+          text = entry.get_input_stream.read(LARGEST + 1).to_s
+          raise Faulty, "#{name}: #{entry.name} is larger than 2 MB, too large for a size chart." if text.bytesize > LARGEST
 
-          entry.get_input_stream.read.force_encoding(Encoding::UTF_8)
+          text.force_encoding(Encoding::UTF_8)
         end
 
         def passing(text)

@@ -1,5 +1,7 @@
 # frozen_string_literal: true
 
+require "digest"
+
 module Handrail
   module Store
     module Entries
@@ -22,13 +24,22 @@ module Handrail
             raise Faults, "name" => "#{form['maker']} has a product of that name already."
           end
 
-          # Changes a product's options, or whether it is offered. Raises Faults.
+          # Changes a product's options, or whether it is offered. form["seen"] - the fingerprint that the page showed: somebody else's
+          # change meanwhile is told, not overwritten. Raises Faults.
           def update(account, product, form)
             options, faults = options(product.device_family, form["options"])
             raise Faults, faults if faults.any?
 
-            Store.as(account.id) { product.update(options: Store.json(options), offered: form["offered"] != "no") }
+            Store.as(account.id) do
+              fresh = Product.where(clinic_id: product.clinic_id, id: product.id).for_update.first
+              raise Faults, "seen" => changed(fresh) if form["seen"] && form["seen"] != fingerprint(fresh)
+
+              fresh.update(options: Store.json(options), offered: form["offered"] != "no")
+            end
           end
+
+          # Changes whenever what the options form shows has changed.
+          def fingerprint(product) = Digest::SHA256.hexdigest([product.options.to_h.sort, product.offered].inspect)[0, 16]
 
           # Puts a chart in force from a day on. Older fittings keep the one they were sized on. rows - Sizing::Chart::Rows.
           # Returns the ChartRevision. Raises Faults with the rows at fault.
@@ -51,6 +62,12 @@ module Handrail
           end
 
           private
+
+          def changed(product)
+            now = product.device_family.options.map { |option| "#{option.label} #{option.print(product.options[option.key] || option.default)}" }
+            "This changed while your page was open; nothing of yours is lost. It is now: #{now.join(', ')}. " \
+              "Yours is still in the form: send it again if it holds."
+          end
 
           def day(text, faults)
             Quantity::Day.read(text)
