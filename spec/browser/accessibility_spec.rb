@@ -14,7 +14,8 @@ RSpec.describe "Every screen, as axe-core sees it" do
   def clean(path)
     visit path
     expect(page).to have_css("h1")
-    expect(axe).to eq([]), "#{path}: #{axe.join("\n")}"
+    found = axe
+    expect(found).to eq([]), "#{path}: #{found.join("\n")}"
   end
 
   it "has no violation before signing in" do
