@@ -69,6 +69,17 @@ RSpec.describe "Every device family at a visit", :rolled_back do
       expect([record(visit).size_said, record(visit).progress.open?(:fit)]).to eq ["left M regular, right L regular", true]
     end
 
+    it "holds a piece for each leg where both take the same size" do
+      stock(made, "M regular", lot: "A2")
+      read(visit, "raised", side: "right", calf_widest: "35.6")
+      read(visit, "raised", side: "right", calf_widest: "35.8")
+      choose(visit, "M regular", side: "left")
+      choose(visit, "M regular", side: "right", why: "first reading was over the bandage")
+      expect(%w[left right].map { |side| record(visit).reserved(side)[:lot] }).to eq %w[A1 A2]
+      %w[left right].each { |side| Fixtures::Entries::Sizes.issue(ledger(visit, fitter), serial: nil, lot: record(visit).reserved(side)[:lot], side: side) }
+      expect(Handrail::Store.db[:issued_devices].where(visit_id: visit.id).select_map(:stock_item_id).uniq.size).to eq 2
+    end
+
     it "gives the piece back when another size is chosen, and asks why once" do
       choose(visit, "M regular", side: "left")
       expect(shelf(made)["M regular"]).to eq [0, 1]

@@ -15,7 +15,7 @@ module Handrail
           products = products(record.clinic).select do |product|
             serves?(product.device_family, record, body)
           end.to_h { |product| [product.id, product] }
-          found = finder(record.clinic).find(record.core_readings_of(side), resolution: record.tape_resolution, precision: record.precision(side))
+          found = finder(record.clinic).find(record.core_readings(side), resolution: record.tape_resolution, precision: record.precision(side))
           found.filter_map { |f| products[f.key] && fit(products[f.key], f, record) }
                .sort_by.with_index { |fit, i| [Sizing::Finder::RANK[fit.found.state], fit.ordered ? 0 : 1, i] }
         end

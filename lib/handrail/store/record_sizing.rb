@@ -105,11 +105,11 @@ module Handrail
       def devices = all_rows(:issued_devices).to_h { |row| [row[:side] || sides.first, row] }
       def device(side = sides.first) = devices[side]
 
-      # The piece on the shelf that is held for a side, or nil.
+      # The piece that is held for a side, or nil; where both sides take the same size, each its own.
       def reserved(side = sides.first)
-        @rows.stock(fitting.id).reverse.find do |row|
-          row[:state] != "gone" && ["", side.to_s].include?(row[:side]) && row[:size] == choice(side)&.fetch(:chosen)
-        end
+        size = choice(side)&.fetch(:chosen) or return
+        held = @rows.stock(fitting.id).select { |row| row[:state] != "gone" && ["", side.to_s].include?(row[:side]) && row[:size] == size }
+        held[sides.take_while { |other| other != side }.count { |other| choice(other)&.fetch(:chosen) == size }]
       end
 
       # Whether anything of this product is kept on the shelf at all.
@@ -120,9 +120,16 @@ module Handrail
         @rows.shelf(fitting.product_id).sum { |row| row[:size] == size && ["", side.to_s].include?(row[:side]) ? row[:count] : 0 }
       end
 
-      # The readings of a side as the core takes them, and the coarsest tape they were read from.
-      def core_readings_of(side) = core_readings(side)
+      # The steps that count for what was read: called with a site, gives a Length.
       def tape_resolution = resolution(usable_readings)
+
+      # The readings of a side as the core takes them.
+      def core_readings(side)
+        rows_for(side).map do |row|
+          Measuring::Reading[site: row[:site], side: row[:side], posture: row[:posture], tension: row[:tension],
+                             length: Quantity::Length.mm(row[:value_mm].to_r), typed: row[:typed], struck: false]
+        end
+      end
 
       private
 
@@ -130,13 +137,6 @@ module Handrail
       def repeatability(side)
         rows_for(side).to_h { |row| [row[:site], @rows.repeatability(row[:by], row[:site])] }
                       .select { |_, found| found&.enough? && found.tem.positive? }.transform_values(&:share)
-      end
-
-      def core_readings(side)
-        rows_for(side).map do |row|
-          Measuring::Reading[site: row[:site], side: row[:side], posture: row[:posture], tension: row[:tension],
-                             length: Quantity::Length.mm(row[:value_mm].to_r), typed: row[:typed], struck: false]
-        end
       end
 
       # the readings that a side's size hangs on; a device without a side is sized by the larger of two limbs

@@ -7,6 +7,9 @@ module Handrail
       # state - a mark; pair - what the reading says beside its partner (other side, other posture), or nil
       Line = Value.new(:item, :state, :value, :note, :pair, :current)
 
+      # two feet side by side have less room than one
+      SMALLER_BESIDE = 0.84
+
       def lines = @lines ||= record.needs.map { |item| line(item) }
       def current = @current ||= record.needs.find { |item| item.key == given("at") } || first_open
       def rows_here = record.readings_of(current)
@@ -69,8 +72,8 @@ module Handrail
           value = record.repeats(site, side)
           value ? (value.mm.to_f / reference).clamp(0.7, 1.25) : 1.0
         end
-        how_slim = record.sides.size > 1 ? 0.84 : 1
-        [across * how_slim, along * how_slim]
+        beside = record.sides.size > 1 ? SMALLER_BESIDE : 1
+        [across * beside, along * beside]
       end
 
       def tapes(shown, side)
