@@ -148,7 +148,7 @@ module Handrail
         return [] if recheck?
 
         needs.select(&:decides).reject { |item| live_readings.any? { |row| item.counts?(row) } }
-             .map { |item| [sides.one? ? nil : item.side, item.name].compact.join(" ") }
+             .map { |item| [sides.first && sides.one? ? nil : item.side, item.name].compact.join(" ") }
       end
 
       def stop_signs

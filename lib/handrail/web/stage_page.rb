@@ -61,7 +61,6 @@ module Handrail
         record.sides.find { |s| s == given("side") } || (name == :measure && record.sides.find { |s| s == current&.side }) || record.sides.first
       end
 
-      def match = record.match(side)
       def advice = record.advice(side)
       def verdict(side = self.side) = (@verdicts ||= {})[side] ||= Verdict.new(record, side)
 
