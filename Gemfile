@@ -20,10 +20,12 @@ gem "rubyzip", "~> 2.3"
 # the web
 gem "bcrypt", "~> 3.1"
 gem "erubi", "~> 1.13"
+gem "i18n", "~> 1.14"
 gem "puma", ">= 6.6", "< 9"
+gem "rack", "~> 3.1"
+gem "rack-brotli", "~> 2.0"
 gem "rack-protection", "~> 4.1"
 gem "rack-session", "~> 2.0"
-gem "rackup", "~> 2.2"
 gem "roda", "~> 3.80"
 gem "rodauth", "~> 2.36"
 gem "sinatra", "~> 4.1"
@@ -34,6 +36,8 @@ group :test do
   gem "capybara", "~> 3.40"
   gem "cuprite", "~> 0.15"
   gem "distribution", "~> 0.8"
+  gem "ferrum", "~> 0.17"
+  gem "nokogiri", "~> 1.16"
   gem "prime", "~> 0.1" # which distribution needs
   gem "prop_check", "~> 1.0"
   gem "rack-test", "~> 2.1"
@@ -43,6 +47,8 @@ group :test do
 end
 
 group :development do
+  gem "erb_lint", "~> 0.9", require: false
+  gem "htmlbeautifier", "~> 1.4", require: false
   gem "rubocop", "~> 1.70", require: false
   gem "rubocop-performance", "~> 1.23", require: false
   gem "rubocop-rspec", "~> 3.3", require: false

@@ -24,7 +24,8 @@ module Handrail
       marguerite: ["HQ 0577", "Marguerite", "Tal", "1954-04-21"], anders: ["HQ 0578", "Anders", "Pym", "1976-11-30"],
       joan: ["HQ 0579", "Joan", "Ferrier", "1963-07-07"], kit: ["HQ 0580", "Kit", "Marlow", "2001-02-02"]
     }.freeze
-    DOGS = { pilot: ["HQ A 021", "Pilot", "Agnes Corrin", "2021-05-02"], biscuit: ["HQ A 024", "Biscuit", "Leo Tarrant", "2019-09-18"] }.freeze
+    DOGS = { pilot: ["HQ A 021", "Pilot", "Agnes Corrin", "2021-05-02"],
+             biscuit: ["HQ A 024", "Biscuit", "Leo Tarrant", "2019-09-18"] }.freeze
 
     # Loads the clinic into an empty database; today - the day its story is told from.
     def self.load(now: Time.now) = new(now).load
@@ -68,21 +69,26 @@ module Handrail
     def people
       hash = BCrypt::Password.create(PASSWORD, cost: ENV["RACK_ENV"] == "test" ? BCrypt::Engine::MIN_COST : 12).to_s
       @staff = STAFF.to_h do |name, email, role|
-        [email[/\w+/].to_sym, Store::Account.create(clinic_id: clinic.id, name: name, email: email, role: role, password_hash: hash)]
+        [email[/\w+/].to_sym,
+         Store::Account.create(clinic_id: clinic.id, name: name, email: email, role: role, password_hash: hash)]
       end
       Store.as(staff[:effie].id) do
         @patients = PEOPLE.transform_values do |number, given, family, born|
-          Store::Patient.create(clinic_id: clinic.id, record_number: number, given_name: given, family_name: family, born_on: born)
+          Store::Patient.create(clinic_id: clinic.id, record_number: number, given_name: given, family_name: family,
+                                born_on: born)
         end
         DOGS.each do |key, (number, name, owner, born)|
           @patients[key] =
-            Store::Patient.create(clinic_id: clinic.id, record_number: number, species: "dog", given_name: name, owner_name: owner, born_on: born)
+            Store::Patient.create(clinic_id: clinic.id, record_number: number, species: "dog", given_name: name,
+                                  owner_name: owner, born_on: born)
         end
       end
     end
 
     def catalogue
-      @products = YAML.safe_load_file(File.join(ROOT, "demo", "products.yml")).to_h { |key, raw| [key.to_sym, product(raw)] }
+      @products = YAML.safe_load_file(File.join(ROOT, "demo", "products.yml")).to_h do |key, raw|
+        [key.to_sym, product(raw)]
+      end
     end
 
     def product(raw)
@@ -98,11 +104,14 @@ module Handrail
     end
 
     def shelf(product, size, count, least)
-      Store::Entries::Stock.level(clinic, staff[:effie], product, size: size, least: least.to_s)
+      desk(Store::Commands::SetStockLevel.new("product" => product.id, "size" => size, "least" => least.to_s))
       return unless count.positive?
 
-      Store::Entries::Stock.receive(clinic, staff[:effie], product, size: size, count: count.to_s,
-                                                                    lot: "#{product.maker.name[0, 2].upcase}-#{product.id}#{size[0]}")
+      lot = "#{product.maker.name[0, 2].upcase}-#{product.id}#{size[0]}"
+      desk(Store::Commands::ReceiveStock.new("product" => product.id, "size" => size, "count" => count.to_s,
+                                             "lot" => lot))
     end
+
+    def desk(command) = Store::Desk.new(clinic, staff[:effie]).run(command)
   end
 end

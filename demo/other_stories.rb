@@ -24,7 +24,8 @@ module Handrail
 
       # both legs, one size each: one on the shelf, one to be ordered
       def casimir
-        visit = ordered(:casimir, :embolism_knee, "both", 0, "07:50", planned: [0, "13:15"], indication: "hip operation tomorrow", length: "knee")
+        visit = ordered(:casimir, :embolism_knee, "both", 0, "07:50", planned: [0, "13:15"],
+                                                                      indication: "hip operation tomorrow", length: "knee")
         at(visit, 0, "08:20", :dylan) do
           asked
           read("raised", side: "left", calf_widest: %w[36.2 36.0], heel_to_knee_crease: "41")
@@ -35,11 +36,13 @@ module Handrail
 
       # a belt beside a stoma: standing and lying, contour reversed
       def sunniva
-        visit = ordered(:sunniva, :belt, nil, -4, "10:20", planned: [0, "14:00"], indication: "hernia beside a stoma", pouch: "one_piece")
+        visit = ordered(:sunniva, :belt, nil, -4, "10:20", planned: [0, "14:00"], indication: "hernia beside a stoma", pouch: "one_piece",
+                                                           stoma_side: "left", goes_back: "yes")
         at(visit, 0, "09:05", :maren) do
           asked(care: %w[fragile_skin])
           read("standing", abdomen_at_stoma: %w[104 104.2], waist_natural: "98.5", hip_mid_crest_trochanter: "92")
-          read("lying", abdomen_at_stoma: %w[99 98.8], bulge_to_weld_top: "11", belt_edge_to_stoma: "6", closure_to_bulge: "28")
+          read("standing", bulge_to_weld_top: "11", stoma_to_midline: "7")
+          read("lying", abdomen_at_stoma: %w[99 98.8], belt_edge_to_stoma: "6")
           read("lying", unit: "mm", weld_width: "62")
         end
       end
@@ -47,30 +50,31 @@ module Handrail
       # 131 cm: one extension on each arm
       def gilbert
         visit = ordered(:gilbert, :panel, nil, -2, "11:00", planned: [1, "10:00"], indication: "after a compression fracture",
-                                                            moving: "Log roll only")
-        at(visit, -1, "11:10", :dylan) { asked && read("standing", trunk_mid_rib_crest: %w[131 131.2]) && true }
+                                                            moving: "log_roll")
+        at(visit, -1, "11:10", :dylan) { asked && read("lying", trunk_mid_rib_crest: %w[131 131.2]) && true }
       end
 
       # a steep calf, two millimetres from an edge
       def yolanda
-        visit = ordered(:yolanda, :frame, "right", -5, "12:40", planned: [0, "14:40"], indication: "anterior cruciate ligament", use: "short")
+        visit = ordered(:yolanda, :frame, "right", -5, "12:40", planned: [0, "14:40"],
+                                                                indication: "anterior cruciate ligament", use: "short")
         at(visit, 0, "09:20", :dylan) do
-          asked && read("sitting", side: "right", thigh_15_above_mid_patella: %w[51.0 51.2], knee_mid_patella: "37.8",
-                                   calf_15_below_mid_patella: "38.7")
+          asked && read("standing", side: "right", thigh_15_above_mid_patella: %w[51.0 51.2])
+          read("sitting", side: "right", knee_mid_patella: "37.8", calf_15_below_mid_patella: "38.7")
         end
       end
 
       # the lengths said 41, the window of the plate said 42
       def pia
-        visit = ordered(:pia, :insole, "both", -6, "15:20", planned: [0, "15:20"], indication: "rolling in, both heels", degrees: "3",
-                                                            towards: "medial")
+        visit = ordered(:pia, :insole, "both", -6, "15:20", planned: [0, "15:20"], indication: "rolling in, both heels", degrees_left: "3",
+                                                            towards_left: "medial", degrees_right: "3", towards_right: "medial")
         at(visit, 0, "09:40", :maren) do
           asked
           { "left" => "188", "right" => "188.5" }.each do |side, ball|
             read("standing", unit: "mm", side: side, foot_length: "260", heel_to_ball: ball, heel_width: "60")
           end
           %w[left right].product([%w[41 small], %w[42 good]]).each do |side, (size, outcome)|
-            write { |l| Telling::ENTRIES::Sizes.trial(l, size, outcome, side: side) }
+            run(:TrySize, size: size, outcome: outcome, side: side)
           end
         end
       end
@@ -91,7 +95,8 @@ module Handrail
 
       # a wrap, handed over, its weekly recheck booked
       def odile
-        visit = ordered(:odile, :wrap, "left", -9, "10:10", indication: "lymphoedema of the left leg", target: "45 to 50 mmHg")
+        visit = ordered(:odile, :wrap, "left", -9, "10:10", indication: "lymphoedema of the left leg",
+                                                            target: "45 to 50 mmHg")
         at(visit, -9, "10:15", :dylan) do
           asked(pressures: { "arm_left" => "130", "ankle_left_front" => "136" })
           read("raised", side: "left", ankle_narrowest: %w[25.1 25.3], calf_widest: %w[40.4 40.2], calf_below_knee: "37.6",
@@ -108,7 +113,8 @@ module Handrail
                                                               knee: "lock", shoe_size: "43")
         at(visit, -2, "13:30", :maren) do
           asked(care: %w[feeling])
-          read("sitting", side: "left", thigh_20_above_mid_patella: "50.4", calf_20_below_mid_patella: "30.2")
+          read("standing", side: "left", thigh_20_above_mid_patella: "50.4", calf_20_below_mid_patella: "30.2",
+                           ankle_narrowest: "23.4")
           read("sitting", unit: "mm", side: "left", condyle_width: "102", malleolus_width: "72")
           read("standing", side: "left", mid_patella_height: "47.2", condyle_height: "46.5", malleolus_height: "8.1")
           read("standing", unit: "mm", side: "left", foot_length: "268", ball_width: "99")
@@ -116,7 +122,8 @@ module Handrail
       end
 
       def marguerite
-        visit = ordered(:marguerite, :strut, "right", -6, "16:00", planned: [4, "13:00"], indication: "painful adult scoliosis", pads: "with")
+        visit = ordered(:marguerite, :strut, "right", -6, "16:00", planned: [4, "13:00"],
+                                                                   indication: "painful adult scoliosis", pads: "with")
         at(visit, -2, "16:05", :dylan) do
           asked(care: %w[osteoporosis]) && read("standing", side: "right", waist_natural: "84", hip_mid_crest_trochanter: "96",
                                                             crest_to_armpit: "25.6") && true
@@ -124,14 +131,23 @@ module Handrail
       end
 
       # heavier than the harness may carry
-      def anders = ordered(:anders, :harness, nil, -1, "14:10", planned: [5, "09:00"], indication: "gait training after a stroke", weight: "142")
-
-      def joan
-        visit = ordered(:joan, :cuff, "right", -3, "15:00", planned: [6, "11:00"], indication: "dropped foot", unit_side: "outer", switch: "wireless")
-        at(visit, -1, "15:05", :maren) { asked && read("sitting", side: "right", fibular_head: %w[34.6 34.4]) && chosen("M") && true }
+      def anders
+        ordered(:anders, :harness, nil, -1, "14:10", planned: [5, "09:00"], indication: "gait training after a stroke",
+                                                     weight: "142")
       end
 
-      def kit = ordered(:kit, :lace_up, "left", -1, "16:20", planned: [6, "15:00"], indication: "third sprain this year", sprain: "outer")
+      def joan
+        visit = ordered(:joan, :cuff, "right", -3, "15:00", planned: [6, "11:00"], indication: "dropped foot",
+                                                            unit_side: "outer", switch: "wireless")
+        at(visit, -1, "15:05", :maren) do
+          asked && read("sitting", side: "right", fibular_head: %w[34.6 34.4]) && chosen("M") && true
+        end
+      end
+
+      def kit
+        ordered(:kit, :lace_up, "left", -1, "16:20", planned: [6, "15:00"], indication: "third sprain this year",
+                                                     sprain: "outer")
+      end
 
       def pilot
         visit = ordered(:pilot, :hock, "left", -10, "10:40", planned: [1, "15:30"], joint: "jointed", indication: "after repair of the heel tendon",
@@ -145,6 +161,7 @@ module Handrail
 
       def biscuit
         ordered(:biscuit, :splint_front, "right", -1, "11:15", planned: [2, "15:00"], limb: "front", indication: "carpal sprain",
+                                                               hours: "8 hours by day, off at night",
                                                                prescriber: "Vet Ida Marsden")
       end
     end

@@ -17,7 +17,8 @@ module Handrail
       # due today: a first recheck, two weeks on; the calf has lost a little
       def ines
         visit = order(:ines, :hinged, "left", -13, "09:00", hours_on_feet: "7", activity: "active")
-        fitted(visit, -13, "09:05", :maren, thigh: %w[48.6 48.4], knee: %w[37.5 37.6], calf: %w[37.0 36.9], size: "M", other: ["37.8"])
+        fitted(visit, -13, "09:05", :maren, thigh: %w[48.6 48.4], knee: %w[37.5 37.6], calf: %w[37.0 36.9], size: "M",
+                                            other: ["37.8"])
         book(recheck(visit), 0, "09:00")
       end
 
@@ -37,7 +38,9 @@ module Handrail
       # between two sizes: nothing is chosen yet
       def samir
         visit = order(:samir, :hinged, "left", -4, "11:20", planned: [0, "11:00"])
-        at(visit, 0, "08:30", :maren) { asked && measured(thigh: %w[47.0 47.2], knee: %w[36.9 36.8], calf: %w[37.5 37.6]) }
+        at(visit, 0, "08:30", :maren) do
+          asked && measured(thigh: %w[47.0 47.2], knee: %w[36.9 36.8], calf: %w[37.5 37.6])
+        end
       end
 
       # a reading typed in the wrong unit was asked about and put right
@@ -45,8 +48,8 @@ module Handrail
         visit = order(:greta, :dial, "left", -5, "15:40", planned: [0, "11:40"], compartment: "lateral")
         at(visit, 0, "08:40", :dylan) do
           asked
-          row = take(CALF, "14 3/8", unit: "cm")
-          write { |ledger, record| ENTRIES::Readings.answer(ledger, record, row[:id], "other") }
+          row = take(CALF, "14 3/8", unit: "cm").doubts.last
+          run(:AnswerReading, row: row[:id], answer: "other")
           take(CALF, "14 1/2", unit: "in")
           take(THIGH, "18 3/4", unit: "in") && take(KNEE, "14 1/4", unit: "in")
           chosen("M", serial: "OD-3316")
@@ -78,19 +81,22 @@ module Handrail
       # a stop sign at the order
       def heda
         visit = order(:heda, :double, "right", -1, "13:00")
-        at(visit, -1, "13:10", :maren) { asked(stops: %w[calf_swelling], care: %w[surgery], note: "Sent back to the ward the same hour.") }
+        at(visit, -1, "13:10", :maren) do
+          asked(stops: %w[calf_swelling], care: %w[surgery], note: "Sent back to the ward the same hour.")
+        end
       end
 
       # handed over on a senior's word
       def pavel
         visit = order(:pavel, :double, "left", -18, "11:00")
         at(visit, -18, "11:10", :maren) do
-          asked(care: %w[diabetes fragile_skin]) && measured(thigh: %w[50.0 50.2], knee: %w[38.0 38.1], calf: %w[36.4 36.2])
+          asked(care: %w[diabetes
+                         fragile_skin]) && measured(thigh: %w[50.0 50.2], knee: %w[38.0 38.1], calf: %w[36.4 36.2])
           chosen("2", serial: "WD-11902") && applied && looked_at && settings(calf: "55 mm", thigh: "61 mm")
           taught("Pavel Brandt", unaided: false, note: "His daughter closes the thigh strap; she comes on Friday.")
         end
         at(visit, -18, "11:50", :ruth) do
-          write { |ledger, _record| ENTRIES::Handing.override(ledger, reason: "Daughter puts it on with him; teach-back with her on Friday.") }
+          run(:LetPass, reason: "Daughter puts it on with him; teach-back with her on Friday.")
           handed_over
         end
         early = recheck(visit)
@@ -100,14 +106,16 @@ module Handrail
       # all the way round: two rechecks held, the next in half a year
       def lucia
         visit = order(:lucia, :hinged, "left", -75, "09:00", compartment: "lateral", activity: "light")
-        fitted(visit, -75, "09:10", :dylan, thigh: %w[49.0 49.2], knee: %w[37.0 37.1], calf: %w[36.6 36.4], size: "M", other: ["36.9"])
+        fitted(visit, -75, "09:10", :dylan, thigh: %w[49.0 49.2], knee: %w[37.0 37.1], calf: %w[36.6 36.4], size: "M",
+                                            other: ["36.9"])
         rechecked(recheck(visit), -64, "09:30", :dylan, thigh: %w[48.9 49.0], calf: %w[36.5 36.4])
         rechecked(recheck(visit), -31, "09:30", :maren, thigh: %w[48.6 48.5], calf: %w[36.1 36.2])
       end
 
       # comes next week
       def owen
-        order(:owen, :double, "left", -2, "16:30", planned: [6, "10:00"], activity: "sport", limits: "No extension stop. Full weight bearing.")
+        order(:owen, :double, "left", -2, "16:30", planned: [6, "10:00"], activity: "sport",
+                                                   limits: "No extension stop. Full weight bearing.")
       end
 
       # yesterday's fitting, paused: it slips, and something is to be changed

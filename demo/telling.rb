@@ -2,13 +2,14 @@
 
 module Handrail
   class HeronQuay
-    # How the stories are told: entries written one after the other, at the clinic's past times.
+    # How the stories are told: commands run one after the other, at the clinic's past times.
     module Telling
-      ENTRIES = Store::Entries
+      COMMANDS = Store::Commands
       CALF = "calf_15_below_mid_patella"
       THIGH = "thigh_15_above_mid_patella"
       KNEE = "knee_mid_patella"
-      SIGNATURE = "M 20 70 L 34 42 L 46 30 L 52 40 L 44 66 L 58 52 L 70 48 L 74 62 L 88 44 L 98 60 L 112 46 L 126 58 L 150 40 L 178 52 L 214 44"
+      SIGNATURE = "M 20 70 L 34 42 L 46 30 L 52 40 L 44 66 L 58 52 L 70 48 L 74 62 L 88 44 L 98 60 L 112 46 L 126 58 " \
+                  "L 150 40 L 178 52 L 214 44"
 
       def initialize(clinic)
         @house = clinic
@@ -28,10 +29,13 @@ module Handrail
       # An order for any product.
       def ordered(who, product, side, days, clock, planned: nil, prescriber: "Dr Oriel Tamsin", **fields)
         product = house.products.fetch(product)
-        form = { "family" => product.family, "product_id" => product.id, "side" => side, "prescriber" => prescriber,
-                 "prescribed_on" => (house.today + days).iso8601, "fields" => fields.transform_keys(&:to_s) }
+        form = { "patient" => house.patients.fetch(who).id, "family" => product.family, "product_id" => product.id,
+                 "side" => side, "prescriber" => prescriber, "prescribed_on" => (house.today + days).iso8601,
+                 "fields" => fields.transform_keys(&:to_s) }
         Store.at(house.time(days, clock)) do
-          ENTRIES::Orders.create(house.clinic, house.staff[:effie], house.patients.fetch(who), form, planned_for: planned && house.time(*planned))
+          command = COMMANDS::WriteOrder.new(form, planned_for: planned && house.time(*planned))
+          written = Store::Desk.new(house.clinic, house.staff[:maren]).run(command)
+          Store::Visit[written["visit"]]
         end
       end
 
@@ -43,60 +47,86 @@ module Handrail
         yield
       end
 
-      # The record is read only for a block that asks for it.
-      def write(&entry)
+      # Runs a command at the visit, and returns the visit as it then stands.
+      def run(command, **params)
         @time += 60
-        ledger = Store::Ledger.new(@visit, @who)
-        Store.at(@time) { entry.arity > 1 ? yield(ledger, Store::VisitRecord.find(house.clinic, @visit.id)) : yield(ledger) } || true
+        made = COMMANDS.const_get(command).new(params)
+        Store.at(@time) { @now = Store::Ledger.new(@visit, @who).run(made).visit }
       end
+
+      # The visit as it stands.
+      def visit_now = @now = Store::Visits.find(house.clinic, @visit.id)
 
       def asked(stops: [], care: [], note: nil, **found)
-        write { |ledger, record| ENTRIES::Orders.ask(ledger, record, identity: true, stops: stops, care: care, note: note, **found) }
+        run(:AskCautions, identity: "yes", stops: stops, care: care, note: note, **found)
       end
 
-      def take(site, typed, unit: "cm", side: nil)
-        write do |ledger, record|
-          ENTRIES::Readings.take(ledger, record, site: site, side: side || record.side, typed: typed, unit: unit, posture: "sitting")
-        end
+      def take(site, typed, unit: "cm", side: nil, **how)
+        run(:TakeReading, site: site.to_s, side: side || visit_now.sides.first, value: typed, unit: unit, **how)
       end
 
-      # Readings of any site in a posture: texts by site.
-      def read(posture, unit: "cm", side: nil, tension: nil, **sites)
-        sites.each do |site, texts|
-          Array(texts).each do |text|
-            write { |l, r| ENTRIES::Readings.take(l, r, site: site.to_s, side: side || r.sides.first, typed: text, unit: unit, posture: posture, tension: tension) }
-          end
-        end
+      # Readings of any site: texts by site, in the posture asked for or the one given.
+      def read(posture = nil, unit: "cm", side: nil, tension: nil, **sites)
+        how = { posture: posture, tension: tension }.compact
+        sites.each { |site, texts| Array(texts).each { |text| take(site, text, unit: unit, side: side, **how) } }
       end
 
       def measured(thigh: [], knee: [], calf: [], other: [])
         { THIGH => thigh, KNEE => knee, CALF => calf }.each { |site, texts| texts.each { |text| take(site, text) } }
-        other.each { |text| write { |l, r| ENTRIES::Readings.take(l, r, site: CALF, side: r.other_side, typed: text, unit: "cm", posture: "sitting") } }
+        other.each { |text| take(CALF, text, side: visit_now.other_side) }
       end
 
       def chosen(size, serial: nil, side: nil, why: "held against the leg")
-        write { |ledger| ENTRIES::Sizes.choose(ledger, size, why: why, side: side) }
-        serial ? write { |ledger| ENTRIES::Sizes.issue(ledger, serial: serial, lot: nil, side: side) } : true
+        run(:ChooseSize, size: size, why: why, side: side)
+        serial ? run(:IssueDevice, serial: serial, side: side) : true
       end
 
-      def applied = write { |_, record| record.applying.steps.map(&:key) }.each { |key| write { |l| ENTRIES::Fit.step(l, key) } }
+      def applied
+        visit_now.sides.each do |side|
+          visit_now.applying(side).steps.each { |step| run(:FinishStep, step: step.key, side: side) }
+        end
+      end
 
-      def check(key, typed = nil) = write { |l| ENTRIES::Fit.check(l, key, typed: typed, outcome: "good") }
+      # what was seen at a check: the value typed, or yes
+      def check(key, typed = nil, place: nil, side: nil)
+        run(:RecordCheck, check: key, value: typed, outcome: typed ? nil : "good", place: place, side: side)
+      end
 
       def looked_at(except: [])
-        write { |_, record| record.checks.sort_by { |c| c.final ? 1 : 0 } }.reject { |c| except.include?(c.key) }
-                                                                           .each { |c| check(c.key, c.measured? ? "3 mm" : nil) }
+        visit_now.sides.each do |side|
+          waiting = visit_now.checks(side).reject { |check, _| except.include?(check.key) }
+          waiting.sort_by.with_index { |(check, _), i| [check.final ? 1 : 0, i] }.each do |check, place|
+            check(check.key, good_value(check, place), place: place, side: side)
+          end
+        end
       end
 
-      def change(problem, remedy, note) = write { |l| ENTRIES::Fit.change(l, problem, remedy, note: note) }
-      def settings(**marks) = marks.each { |key, text| write { |l, r| ENTRIES::Fit.setting(l, r, key.to_s, text) } }
+      # a value within the criterion
+      def good_value(check, place)
+        return unless check.measured?
+
+        case check.kind
+        when "pressure" then (48 - (2 * place[/\d+/].to_i)).to_s
+        when "length" then "3 mm"
+        else check.criterion.limits.values.first.to_i.to_s
+        end
+      end
+
+      def change(problem, remedy, note, side: nil)
+        run(:ChangeOneThing, problem: problem, remedy: remedy, note: note, side: side)
+      end
+
+      def settings(**marks) = run(:WriteSettings, settings: marks.transform_keys(&:to_s))
 
       def taught(who, unaided: true, mistakes: [], note: nil)
-        write { |l, r| ENTRIES::Teaching.show(l, who: who, unaided: unaided, shown: r.family.tasks.map(&:key), mistakes: mistakes, note: note) }
+        run(:RecordTeachBack, who: who, unaided: unaided, shown: visit_now.tasks.map(&:key), mistakes: mistakes,
+                              note: note)
       end
 
       def handed_over
-        write { |l, r| ENTRIES::Handing.hand_over(l, start_hours: r.family.wear["start_hours"], signed_name: r.patient.name, signature: SIGNATURE) }
+        visit = visit_now
+        run(:HandOverDevice, start_hours: visit.family.wear["start_hours"], signed_name: visit.patient.name,
+                             signature: SIGNATURE)
       end
 
       def fitted(visit, days, clock, who, size:, **readings)
@@ -108,23 +138,25 @@ module Handrail
         end
       end
 
-      def recheck(visit) = Store::Visit.where(fitting_id: visit.fitting_id, purpose: "recheck", closed_at: nil).order(:id).last
+      def recheck(visit)
+        Store::Visit.where(fitting_id: visit.fitting_id, purpose: "recheck", closed_at: nil).order(:id).last
+      end
 
       def book(visit, days, clock)
         Store.at(house.time([days - 3, -1].min, "16:00")) do
-          ENTRIES::Handing.book(Store::Ledger.new(visit, house.staff[:effie]), Store::VisitRecord.find(house.clinic, visit.id),
-                                day: (house.today + days).iso8601, time: clock)
+          command = COMMANDS::BookVisit.new(day: (house.today + days).iso8601, time: clock)
+          Store::Ledger.new(visit, house.staff[:effie]).run(command)
         end
       end
 
       def rechecked(visit, days, clock, who, **readings)
         at(visit, days, clock, who) do
           asked && measured(**readings)
-          write { |l, r| ENTRIES::Handing.answer(l, r, "skin", "clear") }
-          write { |l, r| ENTRIES::Handing.answer(l, r, "hours_worn", "6") }
-          write { |l, r| ENTRIES::Handing.answer(l, r, "worn_parts", "good") }
+          { skin: "clear", hours_worn: "6", worn_parts: "good" }.each do |field, answer|
+            run(:AnswerRecheck, field: field.to_s, answer: answer)
+          end
           looked_at
-          write { |l| ENTRIES::Handing.close_recheck(l) }
+          run(:CloseRecheck)
         end
       end
     end

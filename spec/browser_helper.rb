@@ -4,7 +4,8 @@ require "store_helper"
 require "capybara/rspec"
 require "capybara/cuprite"
 
-AXE = File.read(File.join(Gem.loaded_specs.fetch("axe-core-api").full_gem_path, "node_modules", "axe-core", "axe.min.js"))
+AXE = File.read(File.join(Gem.loaded_specs.fetch("axe-core-api").full_gem_path, "node_modules", "axe-core",
+                          "axe.min.js"))
 
 Capybara.register_driver(:chromium) do |app|
   # no network but loopback is reached for; as root Chromium needs no-sandbox

@@ -22,7 +22,8 @@ RSpec.describe "Getting a machine ready" do
   # Runs commands with setup.sh's functions. Returns [output, success].
   def shell(commands, env = {})
     env = { "DATABASE_URL" => nil, "here" => @here }.merge(env)
-    output, status = Open3.capture2e(env, "bash", "-c", ". \"$here/bin/support/setup.sh\"; mkdir -p \"$var\"; #{commands}", chdir: @here)
+    output, status = Open3.capture2e(env, "bash", "-c",
+                                     ". \"$here/bin/support/setup.sh\"; mkdir -p \"$var\"; #{commands}", chdir: @here)
     [output, status.success?]
   end
 
@@ -30,21 +31,25 @@ RSpec.describe "Getting a machine ready" do
 
   it "says plainly that the disk is full, and changes nothing" do
     output, success = shell("check_disk; echo went on", "HANDRAIL_LEAST_FREE_KB" => "999999999999")
-    expect([success, output]).to match [false, /can not start: the disk under .* is full: \d+ MB are free.*Nothing was changed/]
+    expect([success,
+            output]).to match [false, /can not start: the disk under .* is full: \d+ MB are free.*Nothing was changed/]
     expect(output).not_to include("went on")
   end
 
   it "finds the next free port" do
     taken = TCPServer.new("127.0.0.1", 0)
     port = taken.addr[1]
-    expect(shell("port_taken #{port} && echo taken; free_port #{port}").first.split).to match ["taken", satisfy { |found| found.to_i > port }]
+    expect(shell("port_taken #{port} && echo taken; free_port #{port}").first.split).to match ["taken", satisfy do |found|
+      found.to_i > port
+    end]
   ensure
     taken&.close
   end
 
   it "says which packages are missing where it may not install them" do
     output, success = shell('id() { echo 1000; }; command() { [ "$2" != sudo ] && builtin command "$@"; }; postgres_bin() { :; }; install_packages')
-    expect([success, output]).to match [false, /this account can not install them. As root, run: apt-get install.* postgresql/]
+    expect([success,
+            output]).to match [false, /this account can not install them. As root, run: apt-get install.* postgresql/]
   end
 
   it "needs no network when the gems are there" do

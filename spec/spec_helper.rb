@@ -1,5 +1,6 @@
 # frozen_string_literal: true
 
+require_relative "covered" unless ENV["COVERAGE"] == "no"
 require_relative "../lib/handrail"
 
 RSpec.configure do |config|
@@ -19,7 +20,8 @@ module CoreHelpers
   def length(text) = Handrail::Quantity::Length.parse(text)
 
   def reading(value, site: CALF, posture: "sitting", tension: "snug", struck: false)
-    Handrail::Measuring::Reading[site: site, posture: posture, tension: tension, length: length(value), typed: value, struck: struck]
+    Handrail::Measuring::Reading[site: site, posture: posture, tension: tension, length: length(value), typed: value,
+                                 struck: struck]
   end
 
   # bands as "S" => { "calf" => 320..355 } in mm, one part; or "part" => { "S" => ... } with parts: true
@@ -33,7 +35,7 @@ module CoreHelpers
     Handrail::Sizing::Chart.build(rows)
   end
 
-  def family = Handrail::Families::Shelf.fetch("knee_unloader")
+  def family = Handrail::Families::Registry.fetch("knee_unloader")
 end
 
 RSpec.configure { |config| config.include CoreHelpers }

@@ -20,7 +20,7 @@ DEMO = Handrail::HeronQuay.load
 # A clinic, its people and its orders, made as the application makes them.
 module Fixtures
   Store = Handrail::Store
-  Entries = Handrail::Store::Entries
+  Commands = Handrail::Store::Commands
   PASSWORD = Handrail::HeronQuay::PASSWORD
 
   def make_clinic(name = "Test clinic #{SecureRandom.hex(3)}")
@@ -33,9 +33,12 @@ module Fixtures
                           password_hash: hash)
   end
 
+  def desk(clinic, account, **key) = Store::Desk.new(clinic, account, **key)
+
   def make_patient(clinic, account, **changes)
-    Entries::Patients.create(clinic, account, { "record_number" => "T #{SecureRandom.hex(4)}", "given_name" => "Wilma", "family_name" => "Quarrel",
-                                                "born_on" => "14 Mar 1961" }.merge(changes.transform_keys(&:to_s)))
+    form = { "record_number" => "T #{SecureRandom.hex(4)}", "given_name" => "Wilma", "family_name" => "Quarrel",
+             "born_on" => "14 Mar 1961" }.merge(changes.transform_keys(&:to_s))
+    Store::Patient[desk(clinic, account).run(Commands::AddPatient.new(form))["patient"]]
   end
 
   # bands - size => [min, max] in cm, for the calf
@@ -51,42 +54,109 @@ module Fixtures
     product
   end
 
-  def make_visit(clinic, account, patient: make_patient(clinic, account), product: make_product(clinic))
-    Entries::Orders.create(clinic, account, patient, { "family" => "knee_unloader", "side" => "left", "prescriber" => "Dr Spec", "product_id" => product.id,
-                                                       "prescribed_on" => clinic.today.iso8601,
-                                                       "fields" => { "compartment" => "medial", "indication" => "arthrosis" } })
+  def make_visit(clinic, account, patient: make_patient(clinic, account), product: make_product(clinic), **changes)
+    form = { "patient" => patient.id, "family" => product.family, "side" => "left", "prescriber" => "Dr Spec",
+             "product_id" => product.id, "prescribed_on" => clinic.today.iso8601,
+             "fields" => { "compartment" => "medial", "indication" => "arthrosis" } }
+    Store::Visit[desk(clinic, account).run(Commands::WriteOrder.new(form.merge(changes.transform_keys(&:to_s))))["visit"]]
   end
 
-  def record(visit) = Store::VisitRecord.find(Store::Clinic[visit.clinic_id], visit.id)
-  def ledger(visit, account, **seen) = Store::Ledger.new(visit, account, **seen)
+  # the visit as it stands
+  def record(visit) = Store::Visits.find(Store::Clinic[visit.clinic_id], visit.id)
 
-  def ask(visit, account, **found) = Entries::Orders.ask(ledger(visit, account), record(visit), identity: true, **found)
-
-  def take(visit, account, typed, unit: "cm", site: CoreHelpers::CALF, side: "left", **how)
-    Entries::Readings.take(how.delete(:ledger) || ledger(visit, account), record(visit), site: site, side: side, typed: typed, unit: unit, **how)
+  # Runs a command at a visit; how - seen, page and entry_key. Returns the Ledger::Taken.
+  def run(visit, account, command, how = {}, **params)
+    Store::Ledger.new(visit, account, **how).run(Commands.const_get(command).new(params))
   end
 
-  def look(visit, account, key, **seen) = Entries::Fit.check(ledger(visit, account), key, outcome: "good", **seen)
+  def ask(visit, account, **found) = run(visit, account, :AskCautions, identity: "yes", **found)
 
-  # measured, sized, applied, every check good
-  def fitted_visit(clinic, account)
+  # Takes a reading; returns its row.
+  def take(visit, account, typed, how = {}, unit: "cm", site: CoreHelpers::CALF, side: "left", **more)
+    taken = run(visit, account, :TakeReading, how, site: site, side: side, value: typed, unit: unit, **more)
+    Store.db[:readings].where(visit_id: visit.id, version: taken.entry[:version]).first
+  end
+
+  def look(visit, account, key, how = {}, **seen)
+    run(visit, account, :RecordCheck, how, check: key, outcome: seen[:value] ? nil : "good", **seen)
+  end
+
+  # every check of every side, good
+  def look_at_all(visit, account)
+    now = record(visit)
+    now.sides.each do |side|
+      now.checks(side).sort_by.with_index { |(check, _), i| [check.final ? 1 : 0, i] }.each do |check, place|
+        look(visit, account, check.key, place: place, side: side, value: good_value(check, place))
+      end
+    end
+  end
+
+  # a value within a check's criterion, nil for yes and no
+  def good_value(check, place = "")
+    return unless check.measured?
+
+    case check.kind
+    when "length" then "3 mm"
+    when "pressure" then (48 - (2 * place[/\d+/].to_i)).to_s
+    else check.criterion.print(check.criterion.limits.values.first)
+    end
+  end
+
+  def finish_steps(visit, account)
+    now = record(visit)
+    now.sides.each do |side|
+      now.applying(side).steps.each { |step| run(visit, account, :FinishStep, step: step.key, side: side) }
+    end
+  end
+
+  # measured and sized, the device at hand
+  def sized_visit(clinic, account)
     make_visit(clinic, account).tap do |visit|
       ask(visit, account)
       2.times { take(visit, account, "36.5") }
-      Entries::Sizes.choose(ledger(visit, account), "M")
-      Entries::Sizes.issue(ledger(visit, account), serial: "S-1", lot: nil)
-      record(visit).applying.steps.each { |step| Entries::Fit.step(ledger(visit, account), step.key) }
-      record(visit).checks.sort_by { |c| c.final ? 1 : 0 }.each { |c| look(visit, account, c.key, typed: c.measured? ? "3 mm" : nil) }
+      run(visit, account, :ChooseSize, size: "M")
+      run(visit, account, :IssueDevice, serial: "S-1")
+    end
+  end
+
+  # measured, sized, applied, every check good
+  def fitted_visit(clinic, account)
+    sized_visit(clinic, account).tap do |visit|
+      finish_steps(visit, account)
+      look_at_all(visit, account)
     end
   end
 
   def teach(visit, account, **how)
-    Entries::Teaching.show(ledger(visit, account), who: "Wilma", unaided: true, shown: family.tasks.map(&:key), **how)
+    shown = record(visit).tasks.map(&:key)
+    run(visit, account, :RecordTeachBack, who: "Wilma", unaided: "yes", shown: shown, **how)
   end
 
-  def hand_over(visit, account, **how)
-    Entries::Handing.hand_over(ledger(visit, account), start_hours: "2 to 3 hours", signed_name: "Wilma Quarrel", signature: "M 1 2 L 3 4",
-                                                       **how)
+  def hand_over(visit, account, how = {}, **changes)
+    run(visit, account, :HandOverDevice, how, start_hours: "2 to 3 hours", signed_name: "Wilma Quarrel",
+                                              signature: "M 1 2 L 3 4", **changes)
+  end
+
+  # How many statements a block sends.
+  def queries
+    log = []
+    logger = Class.new do
+      define_method(:info) { |text| log << text }
+      %i[debug error warn].each { |name| define_method(name) { |_| nil } }
+    end.new
+    Store.db.loggers << logger
+    yield
+    log.size
+  ensure
+    Store.db.loggers.delete(logger)
+  end
+
+  # handed over; returns its first visit
+  def handed_over_visit(clinic, account)
+    visit = fitted_visit(clinic, account)
+    teach(visit, account)
+    hand_over(visit, account)
+    visit
   end
 end
 

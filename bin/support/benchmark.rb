@@ -30,7 +30,8 @@ module Handrail
         sizes = entries.sum { |_, chart, _| chart.names.size }
         made = clock { @made = Sizing::Finder.new(entries) }
         times = Array.new(15) { clock { @made.find(readings) } }.drop(2).sort
-        puts format("%-58s %9.1f ms %9.1f ms", "one wearer, #{sizes} sizes in #{entries.size} products", times[times.size / 2], times.last)
+        puts format("%-58s %9.1f ms %9.1f ms", "one wearer, #{sizes} sizes in #{entries.size} products",
+                    times[times.size / 2], times.last)
         puts format("%-58s %9.1f ms", "  laying the charts out, once for a catalogue", made)
       end
 
@@ -56,7 +57,9 @@ module Handrail
               ",#{s},calf_15_below_mid_patella,#{30 + (i * 4)},#{33.9 + (i * 4)},cm,,\n"
             end.join)
             file.write("person,site,posture,tension,value,unit\n")
-            people.times { |i| file.write("p#{i},calf_15_below_mid_patella,sitting,snug,#{@random.rand(280..470) / 10.0},cm\n") }
+            people.times do |i|
+              file.write("p#{i},calf_15_below_mid_patella,sitting,snug,#{@random.rand(280..470) / 10.0},cm\n")
+            end
             [chart, file].each(&:flush)
             half = resident(["--chart", chart.path, "--readings", head(file, people / 2)])
             seconds, whole = resident(["--chart", chart.path, "--readings", file.path]).values_at(:seconds, :memory)
@@ -67,7 +70,9 @@ module Handrail
       end
 
       def head(file, lines)
-        File.join(Dir.tmpdir, "handrail-half.csv").tap { |path| File.write(path, File.foreach(file.path).first(lines + 1).join) }
+        File.join(Dir.tmpdir, "handrail-half.csv").tap do |path|
+          File.write(path, File.foreach(file.path).first(lines + 1).join)
+        end
       end
 
       # runs the command in a process of its own; seconds and peak memory in MB
@@ -76,7 +81,9 @@ module Handrail
                                       'handrail').inspect}; status = Handrail::Exchange::MatchCommand.run(ARGV, out: File.open(File::NULL, 'w')); " \
                  "warn File.read('/proc/self/status')[/VmHWM:\\s+(\\d+)/, 1]; exit status"
         memory = nil
-        seconds = clock { memory = IO.popen([Gem.ruby, "-e", script, "--", *arguments, { err: %i[child out] }], &:read).to_i / 1024 } / 1000
+        seconds = clock do
+          memory = IO.popen([Gem.ruby, "-e", script, "--", *arguments, { err: %i[child out] }], &:read).to_i / 1024
+        end / 1000
         { seconds: seconds, memory: memory }
       end
 

@@ -5,6 +5,7 @@ require_relative "../../lib/handrail"
 case name = ARGV.shift
 when "match" then exit Handrail::Exchange::MatchCommand.run(ARGV)
 when "timings", "screenshots", "benchmark" then require_relative name
+when "mutations" then require_relative "../../spec/support/mutate"
 when nil, "help", "--help", "-h"
   puts "usage: #{Handrail::Exchange::MatchCommand::USAGE}"
 else

@@ -22,7 +22,9 @@ real_data = lambda do
             0
           end
   [("#{others} other #{others == 1 ? 'clinic' : 'clinics'}" if others.positive?),
-   ("#{since} changes made since the demo was loaded" if since.positive?)].compact.then { |found| found.empty? ? nil : found.join(" and ") }
+   (if since.positive?
+      "#{since} changes made since the demo was loaded"
+    end)].compact.then { |found| found.empty? ? nil : found.join(" and ") }
 end
 
 begin
@@ -34,6 +36,15 @@ begin
       abort "Nothing was changed." unless $stdin.gets.to_s.strip == "start over"
     end
     store.db.run("DROP SCHEMA public CASCADE; CREATE SCHEMA public")
+  end
+  # a database of the first house: its tables can not be brought up to date, its demo is loaded anew
+  if store.db.table_exists?(:visit_events)
+    if (found = real_data.call)
+      abort "This database was made by an earlier version and holds #{found}. Keep a copy of #{var}/postgres, then run " \
+            "bin/start --reset-demo --yes to start over."
+    end
+    puts "The demo clinic was made by an earlier version; it is made anew"
+    store.db.run("SET client_min_messages = warning; DROP SCHEMA public CASCADE; CREATE SCHEMA public")
   end
   store.migrate
   if store.db[:clinics].empty?

@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
-# Takes the pictures in docs/screenshots from the running demo clinic: bin/handrail screenshots [http://127.0.0.1:8470]
-# Needs Chromium, and a demo as bin/start --reset-demo leaves it.
+# Takes the pictures in docs/screenshots from the running demo clinic: bin/handrail screenshots
+# [http://127.0.0.1:8470] Needs Chromium, and a demo as bin/start --reset-demo leaves it.
 
 require "ferrum"
 require_relative "../../lib/handrail"
@@ -11,12 +11,16 @@ module Handrail
   # One picture of each main view, 1280x800.
   class Screenshots
     FOLDER = File.join(ROOT, "docs", "screenshots")
-    FLAGS = %w[no-sandbox disable-gpu disable-quic no-first-run disable-background-networking disable-component-update disable-sync].freeze
+    FLAGS = %w[no-sandbox disable-gpu disable-quic no-first-run disable-background-networking disable-component-update
+               disable-sync].freeze
 
     def initialize(address)
       @address = address
-      @browser = Ferrum::Browser.new(window_size: [1280, 800], process_timeout: 60, browser_options: FLAGS.to_h { |flag| [flag, nil] })
-      @browser.page.command("Emulation.setDeviceMetricsOverride", width: 1280, height: 800, deviceScaleFactor: 1, mobile: false)
+      @browser = Ferrum::Browser.new(window_size: [1280, 800], process_timeout: 60, browser_options: FLAGS.to_h do |flag|
+        [flag, nil]
+      end)
+      @browser.page.command("Emulation.setDeviceMetricsOverride", width: 1280, height: 800, deviceScaleFactor: 1,
+                                                                  mobile: false)
     end
 
     def take
@@ -43,7 +47,8 @@ module Handrail
     end
 
     def visit(family_name, purpose = "first")
-      Store::Visit.where(purpose: purpose, fitting_id: patient(family_name).fittings_dataset.select(:id)).order(:id).last.id
+      Store::Visit.where(purpose: purpose,
+                         fitting_id: patient(family_name).fittings_dataset.select(:id)).order(:id).last.id
     end
 
     def pages

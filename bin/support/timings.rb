@@ -1,46 +1,92 @@
 # frozen_string_literal: true
 
 # Times the pages at the server, in process and without a browser: bin/handrail timings [rounds]
-# Prints the median and the slowest of so many answers for each page, in milliseconds, on the database in DATABASE_URL.
+# Prints for each page the median, the slowest of nineteen in twenty (p95), the median as a multiple of a bare page
+# with one query through the same stack, and how many queries it takes, on the database in DATABASE_URL.
 
+require "logger"
 require "rack"
 require_relative "../../lib/handrail"
 
 module Handrail
-  # Pages of the demo clinic, asked for again and again as a signed-in fitter.
-  module Timings
-    def self.run(rounds)
-      account = Store::Account.first(role: "fitter") or abort "There is no clinic yet. Run bin/start first."
-      mapped = Rack::URLMap.new("/" => Web::Board, "/patients" => Web::Patients, "/visits" => Web::Visits)
-      app = Web::ErrorPages.new(mapped)
-      puts "#{'page'.ljust(34)}  median ms slowest ms   status"
-      pages(account).each { |name, path| puts format("%-34s %10.1f %10.1f %8d", name, *measure(app, account, path, rounds)) }
+  # Pages of a clinic, asked for again and again as a signed-in fitter, in the same process.
+  class Timings
+    # A page with one query and next to no words: what the server itself takes.
+    class Bare < Web::Base
+      get("/") { Store::Clinic.where(id: clinic.id).get(:name).to_s }
     end
 
-    def self.pages(account)
-      record = Store::VisitRecord.load(account.clinic, Store::Visit.where(clinic_id: account.clinic_id).order(:id).all)
-      measured = record.max_by { |r| r.rows(:readings).size }.visit.id
-      fitted = record.max_by { |r| r.rows(:check_results).size }.visit.id
-      again = record.reverse.find { |r| r.recheck? && r.visit.planned_for }&.visit&.id || measured
-      { "board" => "/", "bench, measure" => "/visits/#{measured}/measure", "bench, size" => "/visits/#{measured}/size",
-        "bench, fit" => "/visits/#{fitted}/fit",
-        "recheck" => "/visits/#{again}/recheck", "patient" => "/patients/#{record.last.patient.id}", "record" => "/visits/#{fitted}/record" }
+    # Counts what is sent to the database.
+    class Counter < Logger
+      attr_reader :count
+
+      def initialize
+        super(File::NULL)
+        @count = 0
+      end
+
+      def add(*) = @count += 1
     end
 
-    def self.measure(app, account, path, rounds)
-      status = nil
-      times = Array.new(rounds + 3) do
-        env = Rack::MockRequest.env_for(path, "rack.session" => { "csrf" => SecureRandom.base64(32) })
-        env["handrail.account"] = account
+    def initialize(rounds)
+      @rounds = rounds
+      @account = Store::Account.where(role: "fitter").order(:id).first or abort "There is no clinic yet. Run bin/start first."
+      map = { "/" => Web::Board, "/patients" => Web::Patients, "/visits" => Web::Visits, "/catalogue" => Web::Catalogue,
+              "/tapes" => Web::Tapes, "/bare" => Bare }
+      @app = Web::ErrorPages.new(Rack::URLMap.new(map))
+    end
+
+    def run
+      bare = median(times("/bare/"))
+      puts format("%-14s %9s %9s %8s %8s %7s", "page", "median ms", "p95 ms", "x bare", "queries", "status")
+      { "bare page" => "/bare/" }.merge(pages).each do |name, path|
+        all = times(path)
+        puts format("%-14s %9.1f %9.1f %8.1f %8d %7d", name, median(all), all[(all.size * 0.95).floor], median(all) / bare,
+                    queries(path), @status)
+      end
+    end
+
+    private
+
+    def pages
+      most = ->(table) {
+        Store.db[table].where(clinic_id: @account.clinic_id).group_and_count(:visit_id).reverse(:count).first.fetch(:visit_id)
+      }
+      measured = most[:readings]
+      fitted = most[:check_results]
+      patient = Store::Visit[fitted].fitting.patient
+      recheck = Store::Visit.where(clinic_id: @account.clinic_id, purpose: "recheck").order(:id).last&.id || fitted
+      { "board" => "/", "measure" => "/visits/#{measured}/measure", "size" => "/visits/#{measured}/size",
+        "fit" => "/visits/#{fitted}/fit", "recheck" => "/visits/#{recheck}/recheck", "record" => "/visits/#{fitted}/record",
+        "patient" => "/patients/#{patient.id}", "find" => "/find?q=#{patient.family_name[0, 4]}", "catalogue" => "/catalogue/" }
+    end
+
+    def ask(path)
+      env = Rack::MockRequest.env_for(path, "rack.session" => { "csrf" => SecureRandom.base64(32) })
+      env["handrail.account"] = @account
+      @status, _, body = @app.call(env)
+      body.each(&:bytesize)
+    end
+
+    def times(path)
+      3.times { ask(path) }
+      Array.new(@rounds) do
         started = Process.clock_gettime(Process::CLOCK_MONOTONIC)
-        status, _, body = app.call(env)
-        body.each(&:bytesize)
+        ask(path)
         (Process.clock_gettime(Process::CLOCK_MONOTONIC) - started) * 1000
-      end.drop(3).sort
-      [times[times.size / 2], times.last, status]
+      end.sort
     end
-    private_class_method :pages, :measure
+
+    def median(sorted) = sorted[sorted.size / 2]
+
+    def queries(path)
+      Store.db.loggers << (counter = Counter.new)
+      ask(path)
+      counter.count
+    ensure
+      Store.db.loggers.delete(counter)
+    end
   end
 end
 
-Handrail::Timings.run(Integer(ARGV.first || 30))
+Handrail::Timings.new(Integer(ARGV.first || 30)).run

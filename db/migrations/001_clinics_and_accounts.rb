@@ -1,5 +1,7 @@
 # frozen_string_literal: true
 
+require_relative "../support/tables"
+
 Sequel.migration do
   up do
     create_table(:clinics) do
@@ -12,7 +14,8 @@ Sequel.migration do
       TrueClass :bedside_routine, null: false, default: true
       TrueClass :demo, null: false, default: false
       column :demo_loaded_at, :timestamptz
-      constraint(:name_said, "length(trim(coalesce(name, ''))) > 0")
+      constraint(:name_said, Tables.said(:name))
+      check tape: ["cm 1 mm", "cm 0.5", "in 1/8", "in 1/4"]
     end
 
     create_table(:accounts) do
@@ -21,9 +24,11 @@ Sequel.migration do
       String :email, null: false
       String :name, null: false
       String :role, null: false
+      # 1 not yet confirmed, 2 open, 3 closed
       Integer :status_id, null: false, default: 2
       String :password_hash
       check role: %w[fitter senior front_desk]
+      check status_id: [1, 2, 3]
       unique %i[clinic_id id]
       index Sequel.function(:lower, :email), unique: true, name: :accounts_email_key
     end
@@ -61,6 +66,7 @@ Sequel.migration do
       Bignum :clinic_id, null: false
       String :table_name, null: false
       Bignum :row_id, null: false
+      Bignum :visit_id
       String :action, null: false
       Bignum :account_id
       column :at, :timestamptz, null: false, default: Sequel.lit("clock_timestamp()")
@@ -68,28 +74,36 @@ Sequel.migration do
       column :after, :jsonb
       index %i[clinic_id table_name row_id]
       index %i[clinic_id at]
+      index %i[visit_id id], where: Sequel.lit("visit_id IS NOT NULL")
     end
     run <<~SQL
       CREATE FUNCTION write_audit() RETURNS trigger LANGUAGE plpgsql AS $$
+      DECLARE
+        was jsonb := CASE WHEN TG_OP = 'INSERT' THEN NULL ELSE to_jsonb(OLD) END;
+        now jsonb := CASE WHEN TG_OP = 'DELETE' THEN NULL ELSE to_jsonb(NEW) END;
+        own jsonb := COALESCE(now, was);
       BEGIN
-        INSERT INTO audit_entries (clinic_id, table_name, row_id, action, account_id, before, after)
-        VALUES (COALESCE(NEW.clinic_id, OLD.clinic_id), TG_TABLE_NAME, COALESCE(NEW.id, OLD.id), lower(TG_OP),
-                NULLIF(current_setting('handrail.account', true), '')::bigint,
-                CASE WHEN TG_OP = 'INSERT' THEN NULL ELSE to_jsonb(OLD) END,
-                CASE WHEN TG_OP = 'DELETE' THEN NULL ELSE to_jsonb(NEW) END);
+        INSERT INTO audit_entries (clinic_id, table_name, row_id, visit_id, action, account_id, before, after)
+        VALUES ((own->>'clinic_id')::bigint, TG_TABLE_NAME, (own->>'id')::bigint,
+                CASE WHEN TG_TABLE_NAME = 'visits' THEN (own->>'id')::bigint ELSE (own->>'visit_id')::bigint END,
+                lower(TG_OP), NULLIF(current_setting('handrail.account', true), '')::bigint, was, now);
         RETURN NULL;
       END $$;
       CREATE FUNCTION refuse_change() RETURNS trigger LANGUAGE plpgsql AS $$
       BEGIN
         RAISE EXCEPTION '% takes new rows only', TG_TABLE_NAME USING ERRCODE = 'restrict_violation';
       END $$;
-      CREATE TRIGGER append_only BEFORE UPDATE OR DELETE ON audit_entries FOR EACH ROW EXECUTE FUNCTION refuse_change();
-      CREATE TRIGGER append_only_all BEFORE TRUNCATE ON audit_entries FOR EACH STATEMENT EXECUTE FUNCTION refuse_change();
       CREATE FUNCTION refuse_closed_visit() RETURNS trigger LANGUAGE plpgsql AS $$
       DECLARE
         closed timestamptz;
       BEGIN
         IF TG_OP = 'INSERT' AND to_jsonb(NEW)->>'corrects_id' IS NOT NULL THEN
+          RETURN NEW;
+        END IF;
+        -- that a device is no longer worn is written on its row later
+        IF TG_OP = 'UPDATE' AND TG_TABLE_NAME = 'issued_devices' AND to_jsonb(OLD)->>'ended_at' IS NULL
+           AND to_jsonb(OLD) - '{ended_at,ended_why,ended_by}'::text[]
+             = to_jsonb(NEW) - '{ended_at,ended_why,ended_by}'::text[] THEN
           RETURN NEW;
         END IF;
         SELECT closed_at INTO closed FROM visits WHERE id = COALESCE(OLD.visit_id, NEW.visit_id);
@@ -99,9 +113,8 @@ Sequel.migration do
         RETURN COALESCE(NEW, OLD);
       END $$;
     SQL
+    Tables.append_only(self, :audit_entries)
   end
 
-  down do
-    raise Sequel::Error, "The first migration is not undone: use bin/start --reset-demo to start over."
-  end
+  down { raise Sequel::Error, "The first migration is not undone: use bin/start --reset-demo to start over." }
 end

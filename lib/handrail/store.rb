@@ -9,54 +9,13 @@ require "tzinfo"
 module Handrail
   # What is kept, in PostgreSQL. Knows the core, never the web.
   module Store
-    # Someone else wrote on the same thing meanwhile. events - what they did, newest last.
-    class Stale < Handrail::Error
-      attr_reader :events
-
-      def initialize(events)
-        @events = events
-        super("This changed while your page was open. Nothing of yours is lost.")
-      end
-    end
-
-    # The work may not go on. blocks - Fitting::Blocks with the reasons.
-    class Refused < Handrail::Error
-      attr_reader :blocks
-
-      def initialize(blocks)
-        @blocks = blocks.is_a?(Array) ? blocks : [blocks]
-        super(@blocks.map(&:sentence).join(" "))
-      end
-    end
-
-    # The visit is closed: it takes corrections, nothing else.
-    class Closed < Handrail::Error
-      def initialize = super("This visit is closed. What was written stays; add a correction instead.")
-    end
-
-    # Something typed can not be taken. field - which; the message says what to do.
-    class Unacceptable < Handrail::Error
-      attr_reader :field
-
-      def initialize(field, message)
-        @field = field
-        super(message)
-      end
-    end
-
-    # Several fields of a form can not be taken. fields - name => sentence.
-    class Faults < Handrail::Error
-      attr_reader :fields
-
-      def initialize(fields)
-        @fields = fields
-        super(fields.values.join(" "))
-      end
-    end
-
     class << self
       # The database, connected once from DATABASE_URL.
-      def db = @db ||= connect(ENV.fetch("DATABASE_URL") { raise Handrail::Error, "DATABASE_URL is not set. Start with bin/start." })
+      def db
+        @db ||= connect(ENV.fetch("DATABASE_URL") do
+          raise Handrail::Error, "DATABASE_URL is not set. Start with bin/start."
+        end)
+      end
 
       # Runs a block in one transaction in which every change is audited as made by this account.
       # account_id - nil for the program itself (loading the demo).
@@ -90,11 +49,18 @@ module Handrail
         Sequel::Migrator.run(db, File.join(ROOT, "db", "migrations"))
       end
 
+      # Nothing holds the others up for ever: a statement, a lock that is waited for, a transaction left open.
+      LIMITS = proc do |connection|
+        connection.exec("SET statement_timeout = '20s'; SET lock_timeout = '8s'; " \
+                        "SET idle_in_transaction_session_timeout = '60s'")
+      end
+
       private
 
       def connect(url)
         Sequel.default_timezone = :utc
-        Sequel.connect(url, max_connections: Integer(ENV.fetch("DATABASE_CONNECTIONS", "8")), connect_timeout: 10).tap do |db|
+        Sequel.connect(url, max_connections: Integer(ENV.fetch("DATABASE_CONNECTIONS", "8")), connect_timeout: 10,
+                            after_connect: LIMITS).tap do |db|
           db.extension :pg_json, :connection_validator
           db.wrap_json_primitives = false
           Sequel.extension :pg_json_ops
@@ -103,3 +69,5 @@ module Handrail
     end
   end
 end
+
+require_relative "store/errors"

@@ -1,6 +1,8 @@
 # frozen_string_literal: true
 
 require "rack"
+require "rack/brotli"
+require "rack/deflater"
 require "rack/session"
 require "rack/protection"
 require "sinatra/base"
@@ -15,13 +17,17 @@ module Handrail
     def self.app
       Rack::Builder.app do
         use Headers
-        use Rack::Static, root: PUBLIC, urls: %w[/vendor /fonts /app], header_rules: [[:all, { "cache-control" => "public, max-age=86400" }]]
+        use Assets
+        use Rack::Brotli, quality: 4
+        use Rack::Deflater
         use ErrorPages
+        use Scrub
         use Sessions
         use Token
         use SignIn
         use SignedIn
-        run Rack::URLMap.new("/" => Board, "/patients" => Patients, "/visits" => Visits, "/catalogue" => Catalogue, "/tapes" => Tapes)
+        run Rack::URLMap.new("/" => Board, "/patients" => Patients, "/visits" => Visits, "/catalogue" => Catalogue,
+                             "/tapes" => Tapes)
       end
     end
   end

@@ -30,13 +30,18 @@ RSpec.describe "Every screen, as axe-core sees it" do
      "/visits/#{of('Voss').id}/teach", "/visits/#{of('Voss').id}/hand-over", "/visits/#{of('Trevanion', 'recheck').id}/recheck",
      "/visits/#{of('Thring').id}/record", "/visits/#{of('Thring').id}/trail", "/visits/#{of('Thring').id}/sheet", "/visits/#{of('Lang').id}/referral",
      "/visits/#{of('Lindhoff').id}/measure", "/visits/#{of('Doyle').id}/size?side=right", "/visits/#{of('Hale').id}/size", "/visits/#{of('Hale').id}/computed", "/visits/#{of('Remer').id}/size", "/visits/#{of('Oduya').id}/order", "/visits/#{of('Adeyo').id}/fits", "/patients/#{of('Remer').fitting.patient_id}/orders/new?family=graduated_stocking", "/catalogue", "/catalogue/new",
-     *["", "/chart", "/coverage"].map { |rest| "/catalogue/#{Handrail::Store::Product.first(clinic_id: demo.id, name: 'hinged unloader').id}#{rest}" }, "/tapes", "/nowhere"].each { |path| clean(path) }
+     *["", "/chart", "/coverage"].map do |rest|
+       "/catalogue/#{Handrail::Store::Product.first(clinic_id: demo.id, name: 'hinged unloader').id}#{rest}"
+     end, "/tapes", "/nowhere"].each do |path|
+      clean(path)
+    end
   end
 
   it "stays whole on a tablet, 820 wide" do
     sign_in(senior)
     page.driver.resize(820, 1180)
-    ["/", "/visits/#{of('Adeyo').id}/measure", "/visits/#{of('Castellane').id}/fit", "/visits/#{of('Doyle').id}/measure", "/visits/#{of('Hale').id}/size", "/catalogue"].each do |path|
+    ["/", "/visits/#{of('Adeyo').id}/measure", "/visits/#{of('Castellane').id}/fit",
+     "/visits/#{of('Doyle').id}/measure", "/visits/#{of('Hale').id}/size", "/catalogue"].each do |path|
       visit path
       expect(page.evaluate_script("document.documentElement.scrollWidth <= innerWidth")).to be(true), path
     end

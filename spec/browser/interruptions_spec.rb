@@ -5,7 +5,7 @@ require "browser_helper"
 RSpec.describe "What goes wrong, and is not lost" do
   let(:clinic) { make_clinic }
   let(:fitter) { make_account(clinic) }
-  let(:fitting_visit) { make_visit(clinic, fitter) }
+  let(:fitting_visit) { make_visit(clinic, fitter).tap { |made| ask(made, fitter) } }
 
   def bench
     sign_in(fitter)
@@ -32,7 +32,7 @@ RSpec.describe "What goes wrong, and is not lost" do
     expect([field.value, stored]).to eq ["36.9", ["36.2"]]
     page.execute_script("document.getElementById('value').focus()")
     keys(:enter)
-    expect(page).to have_css(".sites .is-current", text: "Thigh")
+    expect(page).to have_css(".sites .is-current", text: "Knee")
     expect(stored).to eq ["36.2", "36.9"]
   end
 
@@ -53,6 +53,62 @@ RSpec.describe "What goes wrong, and is not lost" do
     visit "/visits/#{fitting_visit.id}/measure"
     sleep 0.5
     expect(stored.size).to eq 2
+  end
+
+  it "gives a reading that was kept to its own wearer, whoever's bench is open when the line comes back" do
+    bench
+    other = make_visit(clinic, fitter).tap { |made| ask(made, fitter) }
+    network = page.driver.browser.network
+    network.offline_mode
+    keys("36.5", :enter)
+    expect(page).to have_css("#unsaved", text: /Not saved yet \(1\)/)
+    network.emulate_network_conditions(offline: false)
+    visit "/visits/#{other.id}/measure"
+    expect(page).to have_no_css("#unsaved", visible: true)
+    expect(page).to have_css(".who", text: other.fitting.patient.record_number)
+    expect(page).to have_no_css(".sites", text: "36.5")
+    expect([stored, record(other).rows(:readings)]).to eq [["36.5"], []]
+  end
+
+  it "keeps an entry on the screen that could not be taken, with its reason, on any page" do
+    bench
+    network = page.driver.browser.network
+    network.offline_mode
+    keys("36.5", :enter)
+    expect(page).to have_css("#unsaved", text: /Not saved yet \(1\)/)
+    take(fitting_visit, make_account(clinic), "36.2")
+    network.emulate_network_conditions(offline: false)
+    visit "/"
+    expect(page).to have_css("#unsaved", text: /36\.5 cm/)
+    expect(stored).to eq ["36.2"]
+    visit "/patients"
+    expect(page).to have_css("#unsaved", text: /36\.5 cm/)
+  end
+
+  [[1280, 800], [820, 1180]].each do |width, height|
+    it "names the wearer by two identifiers, the side and the device on every clinical page at #{width} by #{height}" do
+      sign_in(fitter)
+      ready = fitted_visit(clinic, fitter)
+      patient = ready.fitting.patient
+      page.current_window.resize_to(width, height)
+      %w[order measure size fit teach hand-over recheck record].each do |stage|
+        visit "/visits/#{ready.id}/#{stage}"
+        cut = page.evaluate_script(<<~JS)
+          Array.from(document.querySelectorAll(".who > *")).filter((part) => {
+            const box = part.getBoundingClientRect();
+            return box.width === 0 || part.scrollWidth > part.clientWidth + 1 && getComputedStyle(part).display !== "inline" ||
+              box.left < 0 || box.right > innerWidth || box.top < 0;
+          }).map((part) => part.textContent)
+        JS
+        expect([stage, cut]).to eq [stage, []]
+        born = Handrail::Quantity::Day.write(patient.born_on)
+        expect(page.find(".who").text).to include(patient.name, born, patient.record_number,
+                                                  "left knee unloader, inner side")
+        expect(page).to have_link("Catalogue").and have_link("Our tapes")
+      end
+    ensure
+      page.current_window.resize_to(1280, 800)
+    end
   end
 
   it "keeps what was typed in an order through a reload" do

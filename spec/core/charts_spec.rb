@@ -5,11 +5,14 @@ require "distribution"
 
 RSpec.describe Handrail::Sizing do
   def row(size, min, max, site: "calf", part: "", unit: "cm", posture: nil, tension: nil)
-    Handrail::Sizing::Chart::Row[part: part, size: size, site: site, min: Rational(min.to_s), max: Rational(max.to_s), unit: unit, posture: posture, tension: tension]
+    Handrail::Sizing::Chart::Row[part: part, size: size, site: site, min: Rational(min.to_s), max: Rational(max.to_s),
+                                 unit: unit, posture: posture, tension: tension]
   end
 
   describe Handrail::Sizing::ChartCheck do
-    def found(*rows, rule: "larger") = described_class.new(rows, rule: Handrail::Sizing::TieRule.new(rule)).findings.map { |f| [f.kind, f.state, f.row] }
+    def found(*rows, rule: "larger")
+      described_class.new(rows, rule: Handrail::Sizing::TieRule.new(rule)).findings.map { |f| [f.kind, f.state, f.row] }
+    end
 
     let(:sound) { [row("S", 300, 349), row("M", 350, 399), row("L", 400, 449)] }
 
@@ -27,7 +30,8 @@ RSpec.describe Handrail::Sizing do
     end
 
     it "knows a band in inches among centimetres, and one ten times too large" do
-      expect(found(row("S", 300, 349), row("M", 350 / 2.54, 399 / 2.54), row("L", 400, 449), row("XL", 450, 499))).to include([:unit_slip, :stop, 1])
+      expect(found(row("S", 300, 349), row("M", 350 / 2.54, 399 / 2.54), row("L", 400, 449),
+                   row("XL", 450, 499))).to include([:unit_slip, :stop, 1])
       expect(found(row("S", 300, 349), row("M", 350, 399), row("L", 4000, 4490))).to include([:unit_slip, :stop, 2])
     end
 
@@ -39,7 +43,8 @@ RSpec.describe Handrail::Sizing do
     end
 
     it "knows sites that contradict, and leaves a grid alone" do
-      two = [row("S", 300, 349), row("S", 500, 549, site: "thigh"), row("M", 350, 399), row("M", 450, 499, site: "thigh")]
+      two = [row("S", 300, 349), row("S", 500, 549, site: "thigh"), row("M", 350, 399),
+             row("M", 450, 499, site: "thigh")]
       expect(found(*two)).to include([:contradiction, :look_again, 3])
       grid = %w[S M].product(%w[short long]).flat_map do |girth, length|
         g = girth == "S" ? 300 : 350
@@ -47,7 +52,8 @@ RSpec.describe Handrail::Sizing do
         [row("#{girth} #{length}", g, g + 49), row("#{girth} #{length}", l, l + 49, site: "heel")]
       end
       expect(found(*grid)).to be_empty
-      expect(found(row("S", 300, 349, tension: "firm"), row("M", 350, 399, tension: "snug"))).to include([:two_ways, :look_again, 1])
+      expect(found(row("S", 300, 349, tension: "firm"),
+                   row("M", 350, 399, tension: "snug"))).to include([:two_ways, :look_again, 1])
     end
 
     it "says row, fault and mend in words" do
@@ -64,7 +70,8 @@ RSpec.describe Handrail::Sizing do
 
     it "counts whom each size serves, who is between and who is off the scale" do
       found = coverage({ "S" => { "calf" => 300..349 }, "M" => { "calf" => 360..399 } }, [310, 320, 370, 355, 290, 410])
-      expect([found.served, found.between, found.off_scale, found.share(2)]).to match [{ "S" => 2, "M" => 1 }, 1, 2, be_within(1e-9).of(2 / 6.0)]
+      expect([found.served, found.between, found.off_scale,
+              found.share(2)]).to match [{ "S" => 2, "M" => 1 }, 1, 2, be_within(1e-9).of(2 / 6.0)]
     end
 
     # a greedy choice takes B first (6 people) and needs three sizes; A and C hold all ten
@@ -86,7 +93,15 @@ RSpec.describe Handrail::Sizing do
         end.to_h
         people = Array.new(40) { 300 + random.rand(140) }
         found = coverage(sizes, people).fewest(0.6)
-        fewest = (1..6).find { |k| sizes.keys.combination(k).any? { |set| people.count { |v| set.any? { |s| sizes[s]["calf"].cover?(v) } } >= 24 } }
+        fewest = (1..6).find do |k|
+          sizes.keys.combination(k).any? do |set|
+            people.count do |v|
+              set.any? do |s|
+                sizes[s]["calf"].cover?(v)
+              end
+            end >= 24
+          end
+        end
         expect(found&.sizes&.size).to eq fewest
       end
     end
@@ -94,11 +109,17 @@ RSpec.describe Handrail::Sizing do
     # Garcia AL et al., Obesity Research 13, 2005; data set bodyfat of the R package TH.data: real girths of 71 women.
     # The claim that three sizes which grow in height serve over 90 % is common practice, no source.
     it "checks the claim of three sizes on real hips" do
-      hips = CSV.read(File.join(__dir__, "../fixtures/women-waist-hip.csv"), headers: true).map { |line| Rational(line["hip_cm"]) * 10 }
+      hips = CSV.read(File.join(__dir__, "../fixtures/women-waist-hip.csv"), headers: true).map do |line|
+        Rational(line["hip_cm"]) * 10
+      end
       sizes = { "S" => { "calf" => 880..1020 }, "M" => { "calf" => 1020..1160 }, "L" => { "calf" => 1160..1320 } }
       found = coverage(sizes, hips.map(&:to_f))
       expect([found.people, found.off_scale, found.served.values.sum]).to eq [71, 0, 71]
-      by_hand = { "S" => hips.count { |h| h < 1020 }, "M" => hips.count { |h| h >= 1020 && h < 1160 }, "L" => hips.count { |h| h >= 1160 } }
+      by_hand = { "S" => hips.count { |h| h < 1020 }, "M" => hips.count do |h|
+        h >= 1020 && h < 1160
+      end, "L" => hips.count do |h|
+             h >= 1160
+           end }
       expect(found.served).to eq by_hand
       expect(found.fewest(0.9).sizes.size).to eq 3
       expect(found.fewest(0.75).sizes).to eq %w[S M]
@@ -122,7 +143,11 @@ RSpec.describe Handrail::Sizing do
 
     def made_up(kind)
       rows = Array.new(5) { |i| row("S#{i}", 300 + (i * 20), 325 + (i * 20) - random.rand(12), part: "girth") }
-      rows += Array.new(2) { |i| row("L#{i}", 400 + (i * 50), 449 + (i * 50), site: "heel", part: "length") } if kind.odd?
+      if kind.odd?
+        rows += Array.new(2) do |i|
+          row("L#{i}", 400 + (i * 50), 449 + (i * 50), site: "heel", part: "length")
+        end
+      end
       Handrail::Sizing::Chart.build(rows)
     end
 
@@ -133,14 +158,17 @@ RSpec.describe Handrail::Sizing do
       expect(found.map(&:key).sort).to eq (0...40).to_a
       found.each do |f|
         match = entries[f.key][1].match(readings, rule: entries[f.key][2])
-        expect([f.size, f.probability]).to match(f.state == :fits ? [match.size, be_within(1e-9).of(match.probability)] : [nil, nil])
+        expect([f.size,
+                f.probability]).to match(f.state == :fits ? [match.size,
+                                                             be_within(1e-9).of(match.probability)] : [nil, nil])
         expect(%i[fits overlap].include?(match.verdict)).to eq(f.state == :fits)
       end
       expect(found.filter_map(&:probability)).to eq found.filter_map(&:probability).sort.reverse
     end
 
     it "says what is missing to decide the rest" do
-      found = described_class.new([[:a, made_up(1), Handrail::Sizing::TieRule.new]]).find([reading("36 cm", site: "calf")])
+      found = described_class.new([[:a, made_up(1),
+                                    Handrail::Sizing::TieRule.new]]).find([reading("36 cm", site: "calf")])
       expect([found.first.state, found.first.missing.map(&:site)]).to eq [:missing, ["heel"]]
     end
   end

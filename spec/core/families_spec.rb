@@ -3,7 +3,7 @@
 require "tmpdir"
 
 RSpec.describe Handrail::Families do
-  let(:raw) { YAML.safe_load_file(File.join(Handrail::Families::Shelf::FOLDER, "knee_unloader.yml")) }
+  let(:raw) { YAML.safe_load_file(File.join(Handrail::Families::Registry::FOLDER, "knee_unloader.yml")) }
 
   def load_changed
     Dir.mktmpdir do |folder|
@@ -14,12 +14,13 @@ RSpec.describe Handrail::Families do
   end
 
   it "loads every family on the shelf" do
-    expect(Handrail::Families::Shelf.all.keys).to include("knee_unloader")
+    expect(Handrail::Families::Registry.all.keys).to include("knee_unloader")
   end
 
   it "mirrors the configuration from side to side" do
     gives = lambda do |side, compartment|
-      family.configuration({ "side" => side, "compartment" => compartment }).gives["upright"]
+      family.configuration({ "side" => side, "compartment" => compartment,
+                             "type" => "single_upright" }).gives["upright"]
     end
     expect([gives["left", "medial"], gives["right", "medial"], gives["left", "lateral"]]).to eq %w[outer outer inner]
   end
@@ -39,10 +40,19 @@ RSpec.describe Handrail::Families do
     "a wrong word" => [->(raw) { raw["checks"][0]["pass"]["kind"] = "roughly" }, /checks\.0\.pass\.kind/],
     "an unknown site" => [->(raw) { raw["measure"][0]["site"] = "elbow" }, /no site is called elbow/],
     "an unknown check" => [->(raw) {
-      raw["problems"][0]["remedies"][0]["opens"] << "mood"
+      raw["problems"].find { |p| p["key"] == "slides_down" }["remedies"][0]["opens"] << "mood"
     }, /slides_down\.reseat_calf_strap\.opens: no check is called mood/],
     "an unknown strap" => [->(raw) { raw["apply"][3]["strap"] = "chin" }, /no strap is called chin/],
-    "an impossible condition" => [->(raw) { raw["apply"][0]["when"] = { "type" => ["rocket"] } }, /nothing is called type: rocket/],
+    "an impossible condition" => [->(raw) {
+      raw["apply"][0]["when"] = { "type" => ["rocket"] }
+    }, /nothing is called type: rocket/],
+    "a check that no problem shows in" => [->(raw) {
+      raw["checks"].unshift("key" => "mood", "title" => "Mood", "pass" => { "kind" => "yes_no" })
+    }, /no problem shows in mood/],
+    "a remedy that leads nowhere" => [->(raw) {
+      raw["problems"].find { |p| p["key"] == "slides_down" }["remedies"][0]["opens"] = []
+    }, /reseat_calf_strap: it opens no check and leads nowhere/],
+    "a strap without a place" => [->(raw) { raw["straps"][0].delete("level") }, /has no level/],
     "two final checks" => [->(raw) { raw["checks"][0]["final"] = true }, /only one, is to be final/]
   }.each do |what, (change, message)|
     it "refuses a file with #{what}, naming file and key" do

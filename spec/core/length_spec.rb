@@ -27,6 +27,23 @@ RSpec.describe Handrail::Quantity::Length do
     end
   end
 
+  it "does not even look at what is too long for a length" do
+    ["9" * 40_000, "1' " * 20_000, " " * 60_000, "9#{' ' * 50_000}cm"].each do |long|
+      start = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+      expect { described_class.parse(long, unit: "cm") }.to raise_error(described_class::Unreadable)
+      expect(Process.clock_gettime(Process::CLOCK_MONOTONIC) - start).to be < 0.05
+    end
+  end
+
+  it "writes out what is read back as the same length" do
+    PropCheck.forall(PropCheck::Generators.choose(1..3_000_000), PropCheck::Generators.one_of(*%w[mm cm m].map do |u|
+      PropCheck::Generators.constant(u)
+    end)) do |thousandths, unit|
+      length = described_class.mm(Rational(thousandths, 1000))
+      expect(described_class.parse(length.exact(unit), unit: unit)).to eq length
+    end
+  end
+
   it "refuses a figure without any unit" do
     expect { described_class.parse("14") }.to raise_error(described_class::Unreadable, /has no unit.*41\.5 cm/)
   end
@@ -45,7 +62,8 @@ RSpec.describe Handrail::Quantity::Length do
   end
 
   # common practice, no source: the pairs that fitters use, to the tape's resolution
-  { "6 in" => "15.0", "8 in" => "20.5", "50 in" => "127.0", "70 in" => "178.0", "2 in" => "5.0", "1 in" => "2.5" }.each do |inches, cm|
+  { "6 in" => "15.0", "8 in" => "20.5", "50 in" => "127.0", "70 in" => "178.0", "2 in" => "5.0",
+    "1 in" => "2.5" }.each do |inches, cm|
     it("shows #{inches} as #{cm} cm on a half-centimetre tape") do
       expect(described_class.parse(inches).on(Handrail::Quantity::Tape["cm 0.5"])).to eq cm
     end

@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
-# The matcher's public rules, written a second time and as plainly as can be, and held against the matcher on random charts.
+# The matcher's public rules, written a second time and as plainly as can be, and held against the matcher on random
+# charts.
 module PlainMatcher
   RANK = %i[fits overlap between conflict above below unusable].freeze
 
@@ -31,13 +32,19 @@ module PlainMatcher
     return [:above, []] if x.any? { |site, v| bands[site].all? { |_, _, b| v > b } }
 
     gaps = x.select { |site, v| bands[site].none? { |_, a, b| v.between?(a, b) } }
-    return [:between, gaps.flat_map { |site, v| around(bands[site], v) }.uniq.sort_by { |s| sizes.keys.index(s) }] if gaps.any?
+    if gaps.any?
+      return [:between, gaps.flat_map do |site, v|
+        around(bands[site], v)
+      end.uniq.sort_by { |s| sizes.keys.index(s) }]
+    end
 
     [:conflict, sizes.keys.select { |s| sizes[s].any? { |site, (a, b)| x[site].between?(a, b) } }]
   end
 
   def around(bands, value)
-    [bands.select { |_, _, b| b < value }.max_by { |_, _, b| b }.first, bands.select { |_, a, _| a > value }.min_by { |_, a, _| a }.first]
+    [bands.select { |_, _, b| b < value }.max_by { |_, _, b| b }.first, bands.select do |_, a, _|
+      a > value
+    end.min_by { |_, a, _| a }.first]
   end
 
   def choose(sizes, candidates, x, tie, verdict)
@@ -45,7 +52,9 @@ module PlainMatcher
     return candidates.first if tie == "smaller"
 
     cost = candidates.to_h do |s|
-      [s, sizes[s].sum { |site, (a, b)| verdict == :overlap ? (x[site] - ((a + b)/2r)).abs : [a - x[site], x[site] - b, 0].max }]
+      [s, sizes[s].sum do |site, (a, b)|
+        verdict == :overlap ? (x[site] - ((a + b)/2r)).abs : [a - x[site], x[site] - b, 0].max
+      end]
     end
     candidates.reverse.min_by { |s| cost[s] }
   end
@@ -100,7 +109,11 @@ RSpec.describe PlainMatcher do
         sizes = random_sizes(random, sites)
         values = sites.to_h { |site| [site, Array.new(random.rand(1..4)) { Rational(random.rand(1800..7000), 10) }] }
         # most readings near each other, as repeats are
-        values = values.transform_values { |list| list.map.with_index { |_, i| list.first + Rational(i * random.rand(-3..3), 10) } }
+        values = values.transform_values do |list|
+          list.map.with_index do |_, i|
+            list.first + Rational(i * random.rand(-3..3), 10)
+          end
+        end
         expected = described_class.match(sizes, values, tie)
         readings = values.flat_map { |site, list| list.map { |v| Handrail::Measuring::Reading[site: site, posture: "sitting", tension: "snug", length: mm(v)] } }
         match = chart(sizes).match(readings, rule: Handrail::Sizing::TieRule.new(tie))
@@ -125,7 +138,8 @@ RSpec.describe PlainMatcher do
       x = { "calf" => [Rational(random.rand(200..600))], "shin" => [Rational(random.rand(200..600))] }
       readings = x.map { |site, (v)| Handrail::Measuring::Reading[site: site, length: mm(v)] }
       match = Handrail::Sizing::Chart.build(rows).match(readings)
-      parts = [described_class.match(girth, x.slice("calf"), "larger"), described_class.match(length, x.slice("shin"), "larger")]
+      parts = [described_class.match(girth, x.slice("calf"), "larger"),
+               described_class.match(length, x.slice("shin"), "larger")]
       expect(match.verdict).to eq(parts.map(&:first).max_by { |verdict| described_class::RANK.index(verdict) })
       expect(match.size).to eq(parts.all? { |p| p[1] } ? parts.map { |p| p[1] }.join(" ") : nil)
     end

@@ -44,7 +44,8 @@ RSpec.describe Handrail::Sizing::Chart do
   end
 
   it "takes the larger when two neighbours are equally near" do
-    expect(outcome({ "S" => { "calf" => 300..350 }, "M" => { "calf" => 360..400 } }, { calf: "35.5 cm" }, tie: "nearest")).to eq [:between, "M"]
+    expect(outcome({ "S" => { "calf" => 300..350 }, "M" => { "calf" => 360..400 } }, { calf: "35.5 cm" },
+                   tie: "nearest")).to eq [:between, "M"]
   end
 
   it "stays in the row of a grid when a gap is crossed" do
@@ -82,14 +83,20 @@ RSpec.describe Handrail::Sizing::Chart do
     made = described_class.build(rows.map do |part, size, site, min, max|
       described_class::Row[part: part, size: size, site: site, min: min, max: max, unit: "cm"]
     end)
-    both = ->(calf, shin) { made.match([reading(calf, site: "calf"), reading(shin, site: "shin")]).then { |m| [m.verdict, m.size] } }
+    both = ->(calf, shin) {
+      made.match([reading(calf, site: "calf"), reading(shin, site: "shin")]).then do |m|
+        [m.verdict, m.size]
+      end
+    }
     expect(both["36 cm", "32 cm"]).to eq [:fits, "2 short"]
     expect(both["35.55 cm", "32 cm"]).to eq [:between, "2 short"]
     expect(both["36 cm", "45 cm"]).to eq [:above, nil]
   end
 
   it "refuses a chart that contradicts itself" do
-    expect { chart({ "S" => { "calf" => [360, 350] } }) }.to raise_error(described_class::Faulty, /min 36 cm is above max 35 cm/)
+    expect do
+      chart({ "S" => { "calf" => [360, 350] } })
+    end.to raise_error(described_class::Faulty, /min 36 cm is above max 35 cm/)
     row = described_class::Row[part: "", size: "S", site: "calf", min: 1, max: 2, unit: "cm"]
     expect { described_class.build([row, row]) }.to raise_error(described_class::Faulty, /already has a band/)
   end
@@ -133,6 +140,7 @@ RSpec.describe Handrail::Sizing::Chart do
 
   it "says why as a fitter would" do
     expect(matched(calf,
-                   { calf: "35.2 cm" }).reason).to include("Calf 35.2 cm lies in S (32 to 35.5 cm)", "3 mm inside the upper edge", "Read calf again")
+                   { calf: "35.2 cm" }).reason).to include("Calf 35.2 cm lies in S (32 to 35.5 cm)",
+                                                           "3 mm inside the upper edge", "Read calf again")
   end
 end

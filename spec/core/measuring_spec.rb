@@ -1,7 +1,9 @@
 # frozen_string_literal: true
 
 RSpec.describe Handrail::Measuring do
-  def repeats(*texts, step: "1 mm") = Handrail::Measuring::Repeats.new(texts.map { |t| length(t) }, resolution: length(step))
+  def repeats(*texts, step: "1 mm")
+    Handrail::Measuring::Repeats.new(texts.map { |t| length(t) }, resolution: length(step))
+  end
 
   describe Handrail::Measuring::Repeats do
     it "uses one as it is, the mean of two, the median of three or more" do
@@ -27,7 +29,9 @@ RSpec.describe Handrail::Measuring do
   end
 
   describe Handrail::Measuring::Plausibility do
-    def judge(text, unit) = described_class.judge(Handrail::Anatomy::Vocabulary.default[CoreHelpers::CALF], length(text), typed_unit: unit)
+    def judge(text, unit)
+      described_class.judge(Handrail::Anatomy::Vocabulary.default[CoreHelpers::CALF], length(text), typed_unit: unit)
+    end
 
     it "lets a likely reading pass" do
       expect(judge("37.2 cm", "cm")).to be_plausible
@@ -35,14 +39,15 @@ RSpec.describe Handrail::Measuring do
     end
 
     it "asks for the other unit when the figure fits there" do
-      expect(judge("14 cm",
-                   "cm")).to have_attributes(question: /14 cm is not what we would expect.*Was it 14 in\?/, meant: length("14 in"), unit: "in")
-      expect(judge("37 in", "in")).to have_attributes(question: /Was it 37 cm\?/, unit: "cm")
-      expect(judge("372 cm", "cm").question).to include("Was it 372 mm")
+      expect(judge("14 cm", "cm")).to have_attributes(meant: length("14 in"), unit: "in")
+      expect(judge("14 cm", "cm").finding).to include("code" => "unlikely", "read" => "14 cm", "meant" => "14 in")
+      expect(judge("37 in", "in").finding).to include("meant" => "37 cm")
+      expect(judge("372 cm", "cm").finding).to include("meant" => "372 mm")
     end
 
     it "asks without a guess when no unit helps" do
-      expect(judge("3 cm", "cm")).to have_attributes(meant: nil, question: /Look at the tape again/)
+      expect(judge("3 cm", "cm")).to have_attributes(meant: nil, plausible?: false)
+      expect(judge("3 cm", "cm").finding).to include("meant" => nil, "site" => CoreHelpers::CALF, "unit" => "cm")
     end
   end
 

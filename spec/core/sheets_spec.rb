@@ -12,7 +12,7 @@ RSpec.describe Handrail::Sizing do
   describe "support belt" do
     let(:inputs) do
       { standing: length("104 cm"), lying: length("99 cm"), below_to_weld: length("11 cm"), weld: length("62 mm"), edge_to_stoma: length("6 cm"),
-        waist: length("98 cm"), hip: length("92 cm"), closure_to_bulge: length("28 cm"), widths: lengths("10 cm", "13 cm", "15 cm"),
+        waist: length("98 cm"), hip: length("92 cm"), midline: length("7 cm"), stoma_side: "left", widths: lengths("10 cm", "13 cm", "15 cm"),
         openings: lengths("57 mm", "65 mm", "70 mm"), overlap: length("9 cm"), pouch: "one_piece" }
     end
 
@@ -28,6 +28,8 @@ RSpec.describe Handrail::Sizing do
       expect(value(sheet, "Stock width")).to eq "15 cm" # 11 + 2.5 = 13.5
       expect(notes(sheet)).to include("Width 13 cm would keep 20 mm")
       expect(value(make("support_belt", **inputs, widths: lengths("13 cm")), "Stock width")).to eq "13 cm"
+      # 11 + 2 = 13 is the least
+      expect(make("support_belt", **inputs, widths: lengths("12.9 cm"))).to have_attributes(state: :stop, size: nil)
       none = make("support_belt", **inputs, widths: lengths("10 cm", "12 cm"))
       expect([none.state, none.size, notes(none)]).to match [:stop, nil, /have the width made/]
     end
@@ -46,12 +48,18 @@ RSpec.describe Handrail::Sizing do
       expect(value(make("support_belt", **inputs, waist: length("92.5 cm")), "Contour")).to eq "straight"
     end
 
-    it "never releases the lower panel past the side of the bulge, and draws the piece to its lengths" do
-      sheet = make("support_belt", **inputs)
-      expect(value(sheet, "Lower panel may be released")).to eq "0 to 28 cm"
-      expect([sheet.piece.width, sheet.piece.height]).to eq [1080.0, 150.0]
-      cut = sheet.piece.shapes.find { |shape| shape.first == :cut }
-      expect(cut[3] - cut[1]).to eq 280.0
+    it "draws the piece to its lengths, the opening from the middle of the girth and from the lower edge" do
+      hole = ->(**more) { make("support_belt", **inputs, **more).piece.shapes.find { |shape| shape.first == :hole } }
+      expect(make("support_belt", **inputs).piece).to have_attributes(width: 1080.0, height: 150.0)
+      expect(hole.call).to eq [:hole, 565.0, 90.0, 65.0] # 990 / 2 + 70; 150 - 60
+      expect(hole.call(stoma_side: "right")[1]).to eq 425.0
+      expect(hole.call(stoma_side: "middle", midline: nil)[1]).to eq 495.0
+    end
+
+    it "cuts no opening until the distance from the midline is read" do
+      sheet = make("support_belt", **inputs, midline: nil)
+      expect(sheet.piece.shapes.map(&:first)).not_to include(:hole)
+      expect([sheet.state, notes(sheet)]).to match [:look_again, /can not be cut/]
     end
 
     it "says what is still to be read, and computes nothing" do
@@ -61,7 +69,10 @@ RSpec.describe Handrail::Sizing do
   end
 
   describe "panel arms" do
-    let(:inputs) { { back_panel: length("22 cm"), front_plan: length("20 cm"), plain_to: length("127 cm"), extended_to: length("178 cm"), belt_width: "standard", join: length("4 cm") } }
+    let(:inputs) do
+      { back_panel: length("22 cm"), front_plan: length("20 cm"), plain_to: length("127 cm"), extended_to: length("178 cm"),
+        belt_width: "standard", join: length("4 cm") }
+    end
 
     # each arm = (girth - back panel - front plan) / 2
     { "100 cm" => ["29 cm", "standard belt, no extension"], "127 cm" => ["42.5 cm", "standard belt, no extension"],
@@ -95,7 +106,8 @@ RSpec.describe Handrail::Sizing do
 
     it "takes the longest that does not pass the back length" do
       expect(make("stays", kind: "rigid", count: "2", **inputs).size).to eq "2 rigid stays of 32 cm"
-      expect(make("stays", kind: "rigid", count: "2", **inputs, back: length("25 cm"))).to have_attributes(size: nil, state: :look_again)
+      expect(make("stays", kind: "rigid", count: "2", **inputs,
+                           back: length("25 cm"))).to have_attributes(size: nil, state: :look_again)
     end
   end
 
@@ -119,21 +131,40 @@ RSpec.describe Handrail::Sizing do
       end
     end
 
+    it "makes no wedge without an edge, nor one past what is allowed outward" do
+      blind = make("heel_wedge", heel: length("60 mm"), degrees: 4.0, **inputs, towards: nil)
+      expect([blind.state, blind.size, blind.sentences.first]).to match [:not_done, nil, /Which edge is raised/]
+      out = make("heel_wedge", heel: length("60 mm"), degrees: 3.0, **inputs, towards: "lateral", outward: 2.0)
+      expect([out.state, out.size, notes(out)]).to match [:stop, nil, /3 degrees outward is more than the 2/]
+      expect(make("heel_wedge", heel: length("60 mm"), degrees: 2.0, **inputs, towards: "lateral",
+                                outward: 2.0).size).to eq "2 degrees outer"
+    end
+
     it "keeps the running total against the limit" do
-      expect(notes(make("heel_wedge", heel: length("60 mm"), degrees: 6.0, **inputs))).to include("6 of 6 degrees are used, 0 are left")
-      expect(make("heel_wedge", heel: length("60 mm"), degrees: 6.5, **inputs)).to have_attributes(state: :stop, size: nil)
+      expect(notes(make("heel_wedge", heel: length("60 mm"), degrees: 6.0,
+                                      **inputs))).to include("6 of 6 degrees are used, 0 are left")
+      expect(make("heel_wedge", heel: length("60 mm"), degrees: 6.5,
+                                **inputs)).to have_attributes(state: :stop, size: nil)
       expect(make("heel_wedge", heel: length("60 mm"), **inputs).size).to eq "no correction"
     end
   end
 
   describe "wrap straps" do
-    let(:inputs) { { ankle: length("26 cm"), below_knee: length("37 cm"), strap_width: length("10 cm"), strap_overlap: length("4 cm"), supplied: 5, closure: length("8 cm") } }
+    let(:inputs) do
+      { ankle: length("26 cm"), below_knee: length("37 cm"), strap_width: length("10 cm"), strap_overlap: length("4 cm"),
+        supplied: 5, closure: length("8 cm") }
+    end
 
     it "counts the straps that cover the leg, and adds some for a long one" do
       # 10 cm and then 6 cm more each: 34 cm are reached by 5
       expect(make("wrap_straps", length: length("34 cm"), **inputs).size).to eq "straps as supplied"
       long = make("wrap_straps", length: length("36 cm"), **inputs)
       expect([long.size, value(long, "Added straps cut to")]).to eq ["1 strap added", "45 cm"]
+    end
+
+    it "refuses straps that would lie wholly over one another" do
+      sheet = make("wrap_straps", length: length("34 cm"), **inputs, strap_overlap: length("10 cm"))
+      expect([sheet.state, sheet.size, sheet.count]).to eq [:stop, nil, nil]
     end
 
     it "aims at a pressure that never rises upward, from 45 to 50 mmHg to about 30" do
@@ -151,7 +182,8 @@ RSpec.describe Handrail::Sizing do
     end
 
     it "trims a long strap and asks for a longer one on a big limb" do
-      sheet = make("strap_ends", thigh: length("60 cm"), calf: length("36 cm"), thigh_strap: length("46 cm"), calf_strap: length("36 cm"), tab: length("6 cm"))
+      sheet = make("strap_ends", thigh: length("60 cm"), calf: length("36 cm"), thigh_strap: length("46 cm"),
+                                 calf_strap: length("36 cm"), tab: length("6 cm"))
       expect(sheet.size).to eq "thigh strap 50 mm longer, calf strap trimmed by 30 mm"
     end
   end
@@ -160,18 +192,33 @@ RSpec.describe Handrail::Sizing do
     inputs = { patella: length("46 cm"), condyle: length("45.5 cm"), malleolus: length("8 cm"), foot: length("25 cm"), foot_width: length("96 mm"),
                condyle_width: length("10 cm"), malleolus_width: length("7 cm"), toe_room: length("8 mm") }
     sheet = make("kafo_levels", **inputs)
-    expect([value(sheet, "Thigh level"), value(sheet, "Calf level"), value(sheet, "Foot plate trimmed to")]).to eq ["66 cm", "26 cm", "25.8 cm"]
+    expect([value(sheet, "Thigh level"), value(sheet, "Calf level"),
+            value(sheet, "Foot plate trimmed to")]).to eq ["66 cm", "26 cm", "25.8 cm"]
+    expect([value(sheet, "Knee joint"), value(sheet, "Ankle joint"), sheet.state]).to eq ["45.5 cm", "80 mm", :good]
+    expect(value(make("kafo_levels", **inputs, thigh_girth: length("50 cm")), "Thigh girth")).to eq "50 cm"
+    expect(make("kafo_levels", **inputs, condyle: length("40.9 cm")).state).to eq :look_again # 51 mm from mid patella
     expect(make("kafo_levels", **inputs, malleolus: length("30 cm"))).to have_attributes(state: :stop, size: nil)
   end
 
   describe Handrail::Sizing::TrialRun do
-    let(:part) { chart(("38".."43").each_with_index.to_h { |size, i| [size, { "foot" => (240 + (i * 7))..(246 + (i * 7)) }] }).parts.first }
+    let(:part) do
+      chart(("38".."43").each_with_index.to_h do |size, i|
+        [size, { "foot" => (240 + (i * 7))..(246 + (i * 7)) }]
+      end).parts.first
+    end
 
-    def run(*trials, start: "40") = described_class.new(part, start: start, trials: trials.map { |size, outcome| described_class::Trial[size: size, outcome: outcome] })
+    def run(*trials, start: "40")
+      described_class.new(part, start: start, trials: trials.map do |size, outcome|
+        described_class::Trial[size: size, outcome: outcome]
+      end)
+    end
 
     it "starts where the lengths say, goes up when small and down when large, and is decided by the body" do
       expect([run.next, run(%w[40 small]).next, run(%w[40 large]).next]).to eq %w[40 41 39]
-      expect(run(%w[40 small], %w[41 good])).to have_attributes(confirmed: "41", next: nil, sentence: "The trial decided: 41 (the lengths alone said 40).")
+      expect(run(%w[40 small],
+                 %w[41
+                    good])).to have_attributes(confirmed: "41", next: nil,
+                                               sentence: "The trial decided: 41 (the lengths alone said 40).")
     end
 
     it "ends between two sizes, and at the end of the run" do

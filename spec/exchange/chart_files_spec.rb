@@ -6,7 +6,9 @@ RSpec.describe Handrail::Exchange do
   around { |example| Dir.mktmpdir { |dir| @dir = dir and example.run } }
 
   let(:head) { "part,size,site,min,max,unit,posture,tension\n" }
-  let(:good) { "#{head},S,calf_widest,30,34.9,cm,,\n,M,calf_widest,35,39.9,cm,,\n,L,calf_widest,40,44.9,cm,raised,resting\n" }
+  let(:good) do
+    "#{head},S,calf_widest,30,34.9,cm,,\n,M,calf_widest,35,39.9,cm,,\n,L,calf_widest,40,44.9,cm,raised,resting\n"
+  end
 
   def file(text, name = "chart.csv") = File.join(@dir, name).tap { |path| File.binwrite(path, text) }
   def scan(text) = Handrail::Exchange::ChartFile.scan(file(text))
@@ -23,15 +25,24 @@ RSpec.describe Handrail::Exchange do
       expect(again.first.min).to eq Rational(91, 8) * Rational(254, 10)
     end
 
+    it "keeps every figure whole, and no cell that a spreadsheet would compute" do
+      rows = Handrail::Exchange::ChartFile.rows(file("#{head},=1+1,calf_widest,0.3615,0.415,m,,\n"))
+      text = Handrail::Exchange::ChartFile.write(rows)
+      expect(text.lines.last).to eq ",'=1+1,calf_widest,0.3615,0.415,m,,\n"
+      expect(Handrail::Exchange::ChartFile.rows(file(text))).to eq rows
+    end
+
     it "names every fault at once, with line and mend" do
       faults = scan("#{head},S,calf_widest,34.9,30,cm,,\n,M,calf_widest,35,39.9,cm,,\n,M,calf_widest,35,39.9,cm,,\n,L,calf_widest,forty,44.9,cm,,\n,XL,calf_widest,45,49,cm,upside,\n").faults
-      expect(faults).to match [/line 2: .*min 34.9 cm is above max 30 cm. Swap them/, /line 4: .*there twice \(line 3\)/, /line 5: min: .*can not be read/, /line 6: posture “upside” is not known/]
+      expect(faults).to match [/line 2: .*min 34.9 cm is above max 30 cm. Swap them/,
+                               /line 4: .*there twice \(line 3\)/, /line 5: min: .*can not be read/, /line 6: posture “upside” is not known/]
     end
 
     { "an empty file" => ["", /line 1: is missing/], "a header alone" => ["part,size,site,min,max,unit,posture,tension\n", /no rows/],
       "a missing column" => ["part,size,site,min,max,unit,posture\n", /lacks the columns tension/],
       "an unknown column" => ["part,size,site,min,max,unit,posture,tension,colour\n", /unknown columns: "colour"/],
       "another encoding" => ["part,size,site,min,max,unit,posture,tension\n,S,caf\xE9,1,2,cm,,\n".b, /line 2: is not UTF-8/],
+      "UTF-16" => ["part,size,site\n".encode("UTF-16").b, /is UTF-16 text. Save the file again/],
       "an open quotation mark" => ["part,size,site,min,max,unit,posture,tension\n,\"S,calf,1,2,cm,,\n", /not well-formed CSV/],
       "a field too many" => ["part,size,site,min,max,unit,posture,tension\n,S,calf,1,2,cm,,,\n", /has 9 fields/],
       "no size" => ["part,size,site,min,max,unit,posture,tension\n,,calf,1,2,cm,,\n", /has no size/],
@@ -56,13 +67,21 @@ RSpec.describe Handrail::Exchange do
   describe Handrail::Exchange::DataPackage do
     let(:rows) { Handrail::Exchange::ChartFile.rows(file(good)) }
 
-    def descriptor(**more) = described_class.descriptor(name: "day stocking", maker: "Seacombe", family: "graduated_stocking", dated: Date.new(2026, 3, 1), tie_rule: "nearest", **more)
+    def descriptor(**more)
+      described_class.descriptor(name: "day stocking", maker: "Seacombe", family: "graduated_stocking",
+                                 dated: Date.new(2026, 3, 1), tie_rule: "nearest", **more)
+    end
+
     def back(path) = described_class.open(path) { |csv, d| [Handrail::Exchange::ChartFile.rows(csv), d] }
 
     it "comes back as it was written, as a zip and as one descriptor with its rows" do
       zip = file(described_class.zip(descriptor, rows), "p.zip")
       json = file(JSON.generate(descriptor(rows: rows)), "datapackage.json")
-      [zip, json].each { |path| expect(back(path)).to match [rows, include("size_chart" => { "family" => "graduated_stocking", "tie_rule" => "nearest" })] }
+      [zip, json].each do |path|
+        expect(back(path)).to match [rows,
+                                     include("size_chart" => { "family" => "graduated_stocking",
+                                                               "tie_rule" => "nearest" })]
+      end
     end
 
     it "holds to the schema in the repository" do
@@ -74,7 +93,9 @@ RSpec.describe Handrail::Exchange do
     { "no zip" => ["PK\x03\x04rubbish", /no zip file/], "no JSON" => ["{", /not well-formed JSON/], "another kind of package" => ['{"profile":"data-package","resources":[]}', /profile/],
       "a path out of the package" => ['{"profile":"tabular-data-package","resources":[{"name":"c","profile":"tabular-data-resource","path":"../../etc/passwd","schema":{"fields":[]}}]}', /path|fields/] }.each do |what, (text, message)|
       it "refuses #{what}" do
-        expect { back(file(text, "p.#{text.start_with?('PK') ? 'zip' : 'json'}")) }.to raise_error(described_class::Faulty, message)
+        expect do
+          back(file(text, "p.#{text.start_with?('PK') ? 'zip' : 'json'}"))
+        end.to raise_error(described_class::Faulty, message)
       end
     end
   end

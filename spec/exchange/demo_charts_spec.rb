@@ -18,7 +18,11 @@ RSpec.describe "The demo's charts" do
       reached = chart.parts.flat_map do |part|
         part.sizes.map do |size|
           readings = chart.demands.map do |demand|
-            band = size.bands.find { |b| b.demand == demand } || chart.parts.flat_map(&:sizes).flat_map(&:bands).find { |b| b.demand == demand }
+            band = size.bands.find do |b|
+              b.demand == demand
+            end || chart.parts.flat_map(&:sizes).flat_map(&:bands).find do |b|
+                     b.demand == demand
+                   end
             reading("#{band.middle.to_f} mm", site: demand.site, posture: demand.posture, tension: demand.tension)
           end
           match = chart.match(readings, rule: Handrail::Sizing::TieRule.new("nearest")).parts.find { |p| p.part == part }

@@ -6,7 +6,9 @@ require "tmpdir"
 RSpec.describe Handrail::Exchange::MatchCommand do
   around { |example| Dir.mktmpdir { |folder| Dir.chdir(folder) { example.run } } }
 
-  let(:chart) { "part,size,site,min,max,unit,posture,tension\n,S,calf,32,35.5,cm,,snug\n,M,calf,35.6,37.5,cm,,snug\n,L,calf,37.6,40.5,cm,,snug\n" }
+  let(:chart) do
+    "part,size,site,min,max,unit,posture,tension\n,S,calf,32,35.5,cm,,snug\n,M,calf,35.6,37.5,cm,,snug\n,L,calf,37.6,40.5,cm,,snug\n"
+  end
   let(:readings) do
     "person,site,posture,tension,value,unit\nana,calf,sitting,snug,37.2,cm\nbo,calf,sitting,snug,\"14 3/8\",in\nana,calf,sitting,snug,\"37,0\",cm\n"
   end
@@ -45,16 +47,25 @@ RSpec.describe Handrail::Exchange::MatchCommand do
   it "asks about the unit of a known site" do
     known = [chart, readings].map { |text| text.gsub("calf", CoreHelpers::CALF) }
     _, out, = run(chart: known[0], readings: known[1].sub("37.2", "14").sub("\"37,0\"", "14"))
-    expect(CSV.parse(out, headers: true)[0]["reason"]).to start_with("14 cm is not what we would expect").and include("Was it 14 in?")
+    expect(CSV.parse(out,
+                     headers: true)[0]["reason"]).to start_with("14 cm is not what we would expect").and include("Was it 14 in?")
   end
 
   {
     "an unknown column" => [:chart, ->(t) { t.sub("tension", "colour") }, /chart\.csv line 1: .*colour.*columns are/],
-    "a missing column" => [:readings, ->(t) { t.gsub(/^person,/, "") }, /readings\.csv line 1: lacks the columns person/],
-    "an unreadable value" => [:readings, ->(t) { t.sub("37.2", "wide") }, /readings\.csv line 2: value: .*can not be read.*41\.5 cm/],
+    "a missing column" => [:readings, ->(t) {
+      t.gsub(/^person,/, "")
+    }, /readings\.csv line 1: lacks the columns person/],
+    "an unreadable value" => [:readings, ->(t) {
+      t.sub("37.2", "wide")
+    }, /readings\.csv line 2: value: .*can not be read.*41\.5 cm/],
     "an unreadable band" => [:chart, ->(t) { t.sub("35.6", "") }, /chart\.csv line 3: min: Nothing was typed/],
-    "the same size and site twice" => [:chart, ->(t) { t.sub(",L,", ",M,") }, /chart\.csv line 4: size M already has a band for calf \(line 3\)/],
-    "min above max" => [:chart, ->(t) { t.sub("37.6,40.5", "40.5,37.6") }, /chart\.csv line 4: .*min 40.5 cm is above max 37.6 cm\. Swap/],
+    "the same size and site twice" => [:chart, ->(t) {
+      t.sub(",L,", ",M,")
+    }, /chart\.csv line 4: size M already has a band for calf \(line 3\)/],
+    "min above max" => [:chart, ->(t) {
+      t.sub("37.6,40.5", "40.5,37.6")
+    }, /chart\.csv line 4: .*min 40.5 cm is above max 37.6 cm\. Swap/],
     "an empty file" => [:chart, ->(_) { "" }, /chart\.csv line 1: .*empty/],
     "a header alone" => [:readings, ->(t) { t.lines.first }, /readings\.csv line 2: .*no rows/],
     "a wrong encoding" => [:readings, ->(t) { t.sub("bo", "b\xF6").b }, /readings\.csv line 3: is not UTF-8/],
@@ -90,7 +101,9 @@ RSpec.describe Handrail::Exchange::MatchCommand do
   end
 
   it "prints nothing of a file whose last row is at fault" do
-    many = "person,site,posture,tension,value,unit\n#{(1..300).map { |i| "p#{i},calf,,snug,#{33 + (i % 7)},cm\n" }.join}p301,calf,,snug,wide,cm\n"
+    many = "person,site,posture,tension,value,unit\n#{(1..300).map do |i|
+      "p#{i},calf,,snug,#{33 + (i % 7)},cm\n"
+    end.join}p301,calf,,snug,wide,cm\n"
     status, out, err = run(readings: many)
     expect([status, out, err]).to match [2, "", /readings.csv line 302: value/]
   end
@@ -98,11 +111,15 @@ RSpec.describe Handrail::Exchange::MatchCommand do
   it "answers the same readings the same, remembered or not" do
     people = (1..40).map { |i| ["p#{i}", (320 + (i * 2)) / 10.0] }
     rows = people.flat_map { |name, value| [[name, value], [name, value]] }
-    text = "person,site,posture,tension,value,unit\n#{rows.map { |name, value| "#{name},calf,,snug,#{value},cm\n" }.join}"
+    text = "person,site,posture,tension,value,unit\n#{rows.map do |name, value|
+      "#{name},calf,,snug,#{value},cm\n"
+    end.join}"
     stub_const("#{described_class}::MEMORY", 1)
     fresh = run(readings: text)
     stub_const("#{described_class}::MEMORY", 20_000)
-    expect(run(readings: text + text.lines.drop(1).map { |line| line.sub("p", "q") }.join)[1].lines.first(41)).to eq fresh[1].lines
+    expect(run(readings: text + text.lines.drop(1).map { |line|
+      line.sub("p", "q")
+    }.join)[1].lines.first(41)).to eq fresh[1].lines
   end
 
   it "tells two people apart who typed the same length in other words" do

@@ -3,8 +3,8 @@
 require "csv"
 require "tmpdir"
 
-# Waist and hip girths of 71 women: data set bodyfat of the R package TH.data (GPL-3), published by Garcia AL et al., Obesity Research
-# 13 (2005) 626-634. The summary that R prints of it is in the first example.
+# Waist and hip girths of 71 women: data set bodyfat of the R package TH.data (GPL-3), published by Garcia AL et
+# al., Obesity Research 13 (2005) 626-634. The summary that R prints of it is in the first example.
 RSpec.describe "The matcher on real girths" do
   let(:people) { CSV.read(File.join(Handrail::ROOT, "spec", "fixtures", "women-waist-hip.csv"), headers: true) }
   let(:waists) { people.map { |row| Rational(row["waist_cm"]) } }
@@ -12,7 +12,8 @@ RSpec.describe "The matcher on real girths" do
   it "has the published summary" do
     hips = people.map { |row| Rational(row["hip_cm"]) }
     summary = ->(all) { [all.min, Handrail::Measuring::Repeats.new(all.map { |x| mm(x * 10) }, resolution: mm(1)).mm / 10, (all.sum / all.size).round(2), all.max].map(&:to_f) }
-    expect([people.size, summary[waists], summary[hips]]).to eq [71, [65.0, 85.0, 87.38, 117.0], [88.0, 103.0, 105.28, 132.0]]
+    expect([people.size, summary[waists],
+            summary[hips]]).to eq [71, [65.0, 85.0, 87.38, 117.0], [88.0, 103.0, 105.28, 132.0]]
   end
 
   it "counts as a plain count does, and gives each person the band that a look-up gives" do
@@ -37,7 +38,9 @@ RSpec.describe "The matcher on real girths" do
       out = StringIO.new
       expect(Handrail::Exchange::MatchCommand.run(["--chart", chart, "--readings", readings], out: out)).to eq 0
       sizes = CSV.parse(out.string, headers: true).map { |row| row["size"] }
-      expect(sizes).to eq(people.map { |row| "#{row['waist_cm'].to_f < 85 ? 1 : 2} #{row['hip_cm'].to_f <= 105 ? 'a' : 'b'}" })
+      expect(sizes).to eq(people.map { |row|
+        "#{row['waist_cm'].to_f < 85 ? 1 : 2} #{row['hip_cm'].to_f <= 105 ? 'a' : 'b'}"
+      })
     end
   end
 end

@@ -27,12 +27,18 @@ RSpec.describe "The catalogue", :rolled_back do
 
   it "shows what a sound file would change for the clinic's own wearers before it is put in force" do
     fitter = make_account(clinic)
-    ["36.5", "33", "43"].each { |value| take(make_visit(clinic, fitter, product: product), fitter, value) }
+    ["36.5", "33", "43"].each do |value|
+      visit = make_visit(clinic, fitter, product: product)
+      ask(visit, fitter)
+      take(visit, fitter, value)
+    end
     upload("#{head},S,calf_15_below_mid_patella,30,35.4,cm,,snug\n,M,calf_15_below_mid_patella,35.5,40,cm,,snug\n,L,calf_15_below_mid_patella,40.1,46,cm,,snug\n")
     expect([last_response.status, charts]).to eq [200, 1]
     expect(text).to match(/before 2 of 3 0 1.*after 3 of 3 0 0/)
     rows = last_response.body.scan(/name="(rows\[\d+\]\[\w+\])" value="([^"]*)"/).to_h
-    post "#{page}/chart", rows.merge("dated" => Handrail::Quantity::Day.write(clinic.today), "tie_rule" => "larger", "authenticity_token" => token)
+    post "#{page}/chart",
+         rows.merge("dated" => Handrail::Quantity::Day.write(clinic.today), "tie_rule" => "larger",
+                    "authenticity_token" => token)
     expect([last_response.status, charts, product.revision(clinic.today).chart.names]).to eq [303, 2, %w[S M L]]
   end
 
@@ -69,7 +75,9 @@ RSpec.describe "The catalogue", :rolled_back do
   it "says whom a chart serves, for the clinic's wearers and for a file of readings" do
     get "#{page}/coverage"
     expect(text).to include("Nobody has been measured for this chart yet")
-    upload("person,site,posture,tension,value,unit\na,calf_15_below_mid_patella,,snug,33,cm\nb,calf_15_below_mid_patella,,snug,36,cm\nc,calf_15_below_mid_patella,,snug,50,cm\n", "people.csv", to: "#{page}/coverage")
+    upload(
+      "person,site,posture,tension,value,unit\na,calf_15_below_mid_patella,,snug,33,cm\nb,calf_15_below_mid_patella,,snug,36,cm\nc,calf_15_below_mid_patella,,snug,50,cm\n", "people.csv", to: "#{page}/coverage"
+    )
     expect(text).to match(/People in people.csv.*three sets.*off the scale 1.*fewer than 90 in 100/)
     upload("person,site\na,b\n", "people.csv", to: "#{page}/coverage")
     expect([last_response.status, text]).to match [422, /people.csv line 1: lacks the columns/]
@@ -77,9 +85,11 @@ RSpec.describe "The catalogue", :rolled_back do
 
   it "adds a product with its options, and keeps a rejected form" do
     get "/catalogue/new", "family" => "abdominal_support_belt"
-    post "/catalogue", "family" => "abdominal_support_belt", "maker" => "Quoin", "name" => "belt", "options" => { "belt_widths" => "8 cm; ten" }, "authenticity_token" => token
+    post "/catalogue", "family" => "abdominal_support_belt", "maker" => "Quoin", "name" => "belt",
+                       "options" => { "belt_widths" => "8 cm; ten" }, "authenticity_token" => token
     expect([last_response.status, last_response.body]).to match [422, /value="8 cm; ten"/]
-    post "/catalogue", "family" => "abdominal_support_belt", "maker" => "Quoin", "name" => "belt", "options" => { "belt_widths" => "8 cm; 10 cm" }, "authenticity_token" => token
+    post "/catalogue", "family" => "abdominal_support_belt", "maker" => "Quoin", "name" => "belt",
+                       "options" => { "belt_widths" => "8 cm; 10 cm" }, "authenticity_token" => token
     follow_redirect!
     expect(Handrail::Store::Product.order(:id).last.options["belt_widths"]).to eq ["8 cm", "10 cm"]
   end
@@ -88,14 +98,19 @@ RSpec.describe "The catalogue", :rolled_back do
     get page
     seen = last_response.body[/name="seen" value="(\h+)"/, 1]
     key = token
-    Handrail::Store::Entries::Catalogue.update(make_account(clinic, "senior"), product, "options" => { "type" => "dial" })
-    post page, "seen" => seen, "options" => { "type" => "double_upright", "calf_strap" => "41 cm" }, "offered" => "no", "authenticity_token" => key
-    expect([last_response.status, text]).to match [422, /changed while your page was open.*How it pushes Dial-tensioned/]
+    form = { "product" => product.id, "options" => { "type" => "dial" } }
+    desk(clinic, make_account(clinic, "senior")).run(Fixtures::Commands::ChangeProduct.new(form))
+    post page, "seen" => seen, "options" => { "type" => "double_upright", "calf_strap" => "41 cm" }, "offered" => "no",
+               "authenticity_token" => key
+    expect([last_response.status,
+            text]).to match [422, /changed while your page was open.*How it pushes Dial-tensioned/]
     expect(last_response.body).to include('value="double_upright" checked', 'value="41 cm"')
     again = last_response.body[/name="seen" value="(\h+)"/, 1]
-    post page, "seen" => again, "options" => { "type" => "double_upright", "calf_strap" => "41 cm" }, "offered" => "no", "authenticity_token" => token
+    post page, "seen" => again, "options" => { "type" => "double_upright", "calf_strap" => "41 cm" },
+               "offered" => "no", "authenticity_token" => token
     fresh = Handrail::Store::Product[product.id]
-    expect([last_response.status, fresh.options["type"], fresh.options["calf_strap"], fresh.offered]).to eq [303, "double_upright", "41 cm", false]
+    expect([last_response.status, fresh.options["type"], fresh.options["calf_strap"],
+            fresh.offered]).to eq [303, "double_upright", "41 cm", false]
   end
 
   it "keeps the shelf, and says what can not stand there" do
@@ -110,7 +125,9 @@ RSpec.describe "The catalogue", :rolled_back do
   it "lets only seniors change charts, clinicians see coverage, and nobody another clinic's products" do
     sign_out
     sign_in(make_account(clinic))
-    [["get", "#{page}/chart"], ["get", "/catalogue/new"]].each { |verb, path| public_send(verb, path) && expect(last_response.status).to(eq(403), path) }
+    [["get", "#{page}/chart"], ["get", "/catalogue/new"]].each do |verb, path|
+      public_send(verb, path) && expect(last_response.status).to(eq(403), path)
+    end
     get "#{page}/coverage"
     expect(last_response.status).to eq 200
     sign_out
@@ -123,12 +140,14 @@ RSpec.describe "The catalogue", :rolled_back do
     expect(last_response.status).to eq 200
     sign_out
     sign_in(make_account(make_clinic))
-    ["", "/chart.csv", "/coverage"].each { |rest| get("#{page}#{rest}") && expect(last_response.status).to(eq(404), rest) }
+    ["", "/chart.csv", "/coverage"].each do |rest|
+      get("#{page}#{rest}") && expect(last_response.status).to(eq(404), rest)
+    end
   end
 
   it "tells every fitter how alike their own readings are, and a senior everybody's" do
     fitter = make_account(clinic)
-    visit = make_visit(clinic, fitter, product: product)
+    visit = make_visit(clinic, fitter, product: product).tap { |made| ask(made, fitter) }
     2.times { |i| take(visit, fitter, "36.#{i}") }
     get "/tapes"
     expect(text).to include("Fitter Spec", "one pair so far").or include("1 pair so far")
@@ -140,7 +159,7 @@ RSpec.describe "The catalogue", :rolled_back do
 
   it "holds one wearer against the whole catalogue" do
     fitter = make_account(clinic)
-    visit = make_visit(clinic, fitter, product: product)
+    visit = make_visit(clinic, fitter, product: product).tap { |made| ask(made, fitter) }
     make_product(clinic, { "X" => [50, 60] })
     take(visit, fitter, "36.5")
     get "/visits/#{visit.id}/fits"

@@ -3,130 +3,63 @@
 module Handrail
   # Device families: the protocol of each, and what a protocol is made of.
   module Families
-    # Whether something of a family applies, from its `when:`: every key named there must have one of the values given.
+    # Whether something of a family applies, from its `when:`: every key named there must have one of the values
+    # given.
     module Conditional
+      # config - what was ordered and what the product is, by key.
       def applies?(config) = (self.when || {}).all? { |key, values| Array(values).include?(config[key]) }
     end
 
-    # One choice of a field or option. said - the words inside a sentence; says - its reason; stop - true where choosing it is a stop sign.
-    Choice = Value.new(:key, :label, :said, :says, :stop) do
+    # One choice of a field or option. said - the words inside a sentence; says - its reason; stop - true where
+    # choosing it is a stop sign, urgency - how urgent that is.
+    Choice = Value.new(:key, :label, :said, :says, :stop, :urgency) do
       def in_words = said || label
     end
 
-    # Something asked for: a choice, a text, a number or a length. demand - true where it says what the prescription demands or forbids;
-    # same_as - the option of the product that must be chosen alike.
-    Field = Value.new(:key, :label, :type, :unit, :required, :demand, :same_as, :part_of_name, :hint, :least, :most, :when, :choices) do
-      include Conditional
-
-      def choice(key) = choices.find { |choice| choice.key == key }
-
-      # What is wrong with a typed value, in words, or nil.
-      def fault(text)
-        text = text.to_s.strip
-        return required ? "#{label}: this is needed before measuring." : nil if text.empty?
-
-        case type
-        when "choice" then "#{label}: choose one of #{choices.map(&:label).join(', ')}." unless choice(text)
-        when "number" then number_fault(text)
-        when "length" then length_fault(text)
-        end
-      end
-
-      # The value in words for a record.
-      def print(value) = type == "choice" ? (choice(value)&.label || value) : [value, unit].compact.join(" ")
-
-      private
-
-      def number_fault(text)
-        return "#{label}: “#{text}” is not a number. Write it like 6 or 6.5." unless text.match?(/\A-?\d+([.,]\d+)?\z/)
-
-        number = text.tr(",", ".").to_f
-        "#{label}: #{text} lies outside #{least} to #{most}." if (least && number < least) || (most && number > most)
-      end
-
-      def length_fault(text)
-        Quantity::Length.parse(text, unit: unit) && nil
-      rescue Quantity::Length::Unreadable => e
-        "#{label}: #{e.message}"
-      end
-    end
-
-    # A prompt to ask or to look for.
-    Prompt = Value.new(:key, :text)
-
-    # One step of preparing or applying. strap - the strap it closes; first - true when no other strap may be closed before it, why - the
-    # reason; opens - the checks to look at again once it is done.
-    Step = Value.new(:key, :title, :do, :strap, :first, :why, :landmark, :when, :opens) do
+    # A prompt to ask or to look for. urgency - of a stop sign: "emergency", "today" or "prescriber".
+    Prompt = Value.new(:key, :text, :urgency, :when) do
       include Conditional
     end
 
-    # Something looked at, with what counts as good. limit - a Length, for the kinds at_most, under and at_least.
-    Check = Value.new(:key, :title, :hint, :ask, :posture, :final, :when, :kind, :limit) do
+    # One step of preparing, applying or taking off. strap - the strap it closes; first - true when no other strap
+    # may be closed before it, why - the reason; opens - the checks to look at again once it is done; at_home - the
+    # words for the wearer's sheet, false for what only the clinic does.
+    Step = Value.new(:key, :title, :do, :strap, :first, :why, :landmark, :when, :opens, :at_home) do
       include Conditional
-
-      def measured? = kind != "yes_no"
-
-      # Whether a measured value is good. length - a Length.
-      def good?(length)
-        case kind
-        when "at_most" then length <= limit
-        when "under" then length < limit
-        when "at_least" then length >= limit
-        end
-      end
-
-      # The criterion in words: "within 5 mm".
-      def criterion
-        { "at_most" => "within", "under" => "under", "at_least" => "at least" }[kind]&.then { |word| "#{word} #{limit.plain('mm')}" }
-      end
     end
 
-    # Something to change. opens - checks to look at again; goes_to - the stage it leads to, when it leads away; last - offered only when
-    # the others are used up.
-    Remedy = Value.new(:key, :title, :why, :last, :when, :straps, :opens, :goes_to) do
+    # Something looked at, with its Fitting::Criterion. hint - how; ask - what is measured; final - the one that any
+    # change opens again; each_strap - true where every strap is looked at on its own.
+    Check = Value.new(:key, :title, :hint, :ask, :posture, :final, :when, :criterion, :each_strap) do
+      include Conditional
+
+      def measured? = criterion.measured?
+      def kind = criterion.kind
+
+      # value - a Rational in the base unit of the criterion's kind.
+      def good?(value) = criterion.good?(value)
+    end
+
+    # Something to change. opens - checks to look at again; goes_to - the stage it leads to, when it leads away;
+    # last - offered only when the others are used up; distress - what comes first when it is numb, cold or hard to
+    # breathe.
+    Remedy = Value.new(:key, :title, :why, :last, :when, :straps, :opens, :goes_to, :distress) do
       include Conditional
     end
 
     # Something wrong, with what to try in order. shows_in - the checks in which it shows.
-    Problem = Value.new(:key, :title, :shows_in, :remedies)
-
-    # A setting of a product, with its default: one of its choices, a length, several lengths, or a number.
-    Option = Value.new(:key, :label, :type, :default, :choices) do
-      def choice(key) = choices&.find { |choice| choice.key == key }
-      def choice? = type.nil? || type == "choice"
-
-      # The value as the core takes it: a key, a Length, an Array of Lengths or a number. Raises Quantity::Length::Unreadable.
-      def value(raw)
-        case type
-        when "length" then Quantity::Length.parse(raw)
-        when "lengths" then raw.map { |text| Quantity::Length.parse(text) }
-        when "number" then raw.to_s.include?(".") ? Float(raw) : Integer(raw)
-        else raw
-        end
-      end
-
-      # What is wrong with a typed value, in words, or nil.
-      def fault(raw)
-        return ("#{label}: choose one of #{choices.map(&:label).join(', ')}." unless choice(raw)) if choice?
-
-        value(raw) && nil
-      rescue Quantity::Length::Unreadable => e
-        "#{label}: #{e.message}"
-      rescue ArgumentError, TypeError
-        "#{label}: “#{raw}” is not a number."
-      end
-
-      def print(raw) = choice? ? (choice(raw)&.label || raw).to_s : Array(raw).join(", ")
+    Problem = Value.new(:key, :title, :shows_in, :remedies, :when) do
+      include Conditional
     end
 
-    # What is to be measured. use - "size" (always), "size_if_charted" or "record"; other_side - "record" where the other limb is read
-    # too; posture, tension - where they are not the site's own.
+    # What is to be measured. use - "size" (always), "size_if_charted" or "record"; other_side - "record" where the
+    # other limb is read too; posture, tension - where they are not the site's own.
     Need = Value.new(:site, :posture, :tension, :use, :other_side, :when) do
       include Conditional
     end
 
-    # How the size is found: by "chart", by "trial" or by "sheet" (which one). asks, small, large - what is looked for in a trial;
-    # all_must_fit - true where one size must hold every reading, and made to measure follows else.
+    # How the size is found: by "chart", by "trial" or by "sheet" (which one). asks, small, large - what is looked
+    # for in a trial; all_must_fit - true where one size must hold every reading, and made to measure follows else.
     SizeRule = Value.new(:by, :sheet, :asks, :small, :large, :all_must_fit)
 
     # A sheet to compute. inputs - name => { "reading" =>, "posture" => } or { "field" => } or { "option" => }
@@ -134,11 +67,36 @@ module Handrail
       include Conditional
     end
 
-    # A field of the order that may not pass an option of the product.
-    Limit = Value.new(:field, :option, :says)
+    # A sum of fields of the order and settings found at the fit that may not pass an option of the product.
+    Limit = Value.new(:fields, :settings, :option, :says) do
+      def key = [*fields, *settings].join("+")
+    end
 
-    # A strap, numbered in closing order; level - its height on the reference figure.
-    Strap = Value.new(:key, :label, :number, :level, :end)
+    # A strap, numbered in closing order; level - its height on the reference figure, a text with a unit.
+    Strap = Value.new(:key, :label, :number, :level, :end, :when) do
+      include Conditional
+    end
+
+    # A rule of wearing, or a hint of caring.
+    Rule = Value.new(:text, :when) do
+      include Conditional
+    end
+
+    # A wait that the trade asks for. minutes - how long; says - what is looked at when it is over; asks - the check
+    # that it belongs to, or nil.
+    Timer = Value.new(:key, :label, :minutes, :says, :asks, :when) do
+      include Conditional
+    end
+
+    # A part that wears out. days - how long it usually lasts, or nil.
+    Part = Value.new(:key, :label, :days, :says, :when) do
+      include Conditional
+    end
+
+    # A stage of wearing, such as a range of motion that is widened when the prescriber clears it.
+    Stage = Value.new(:key, :label, :says, :cleared_by, :when) do
+      include Conditional
+    end
 
     # A planned recheck: a window in days after hand-over, or a rhythm.
     PlannedRecheck = Value.new(:key, :label, :from_days, :to_days, :every_days, :slack_days)

@@ -11,8 +11,9 @@ module Handrail
 
     SCHEMAS = File.join(ROOT, "knowledge", "schema")
 
-    # path - the YAML file; schema - the name of a file in knowledge/schema, without its ending. A block gets the Hash before it is
-    # held against the schema, and returns what is to be held against it. Returns the Hash, frozen. Raises Faulty.
+    # path - the YAML file; schema - the name of a file in knowledge/schema, without its ending. A block gets the
+    # Hash before it is held against the schema, and returns what is to be held against it. Returns the Hash,
+    # frozen. Raises Faulty.
     def self.read(path, schema:)
       raw = YAML.safe_load_file(path, aliases: true)
       raw = yield raw if block_given?
@@ -37,6 +38,7 @@ module Handrail
       "#{pointer.empty? ? 'the file' : pointer}: #{fault['error']}"
     end
 
+    # The same Hash or Array, frozen with all it holds.
     def self.deep_freeze(object)
       case object
       when Hash then object.each_value { |value| deep_freeze(value) }
@@ -44,6 +46,6 @@ module Handrail
       end
       object.freeze
     end
-    private_class_method :schemer, :sentence, :deep_freeze
+    private_class_method :schemer, :sentence
   end
 end

@@ -47,12 +47,14 @@ module Handrail
     # A site as it is called in a sentence: its name where the site is known, else the chart's own word.
     def self.site_name(key) = Anatomy::Vocabulary.default.said(key) || key
 
-    # What was computed for a device that is made to measure or cut to fit: lengths with their reason, what to watch, and
-    # the piece to scale.
+    # What was computed for a device that is made to measure or cut to fit: lengths with their reason, what to
+    # watch, and the piece to scale.
     #
-    # state - :good, :look_again, :stop (not possible so) or :not_done (readings are missing); size - what to order or cut, or nil
+    # state - :good, :look_again, :stop (not possible so) or :not_done (readings are missing); size - what to order
+    # or cut, or nil
     # lines - SheetLines; notes - SheetNotes; piece - a Piece or nil; missing - sentences on what is still to be read
-    Sheet = Value.new(:key, :title, :state, :size, :lines, :notes, :piece, :missing) do
+    # count - of pieces, where the sheet counts them (straps)
+    Sheet = Value.new(:key, :title, :state, :size, :lines, :notes, :piece, :missing, :count) do
       def complete? = missing.empty?
       def sentences = [*missing, *notes.map(&:text)]
       def reason = [*lines.map { |line| "#{line.label} #{line.value}." }, *notes.map(&:text)].join(" ")
@@ -63,8 +65,9 @@ module Handrail
     # state - nil, :good, :look_again or :stop
     SheetNote = Value.new(:state, :text)
 
-    # A piece drawn to scale, in mm, y down. shapes - Arrays: [:outline, points], [:fold, x1, y1, x2, y2], [:cut, ...],
-    # [:hole, x, y, diameter], [:dim, x1, y1, x2, y2, text], [:label, x, y, text], [:mark, x, y, text], [:ring, x, y, diameter],
+    # A piece drawn to scale, in mm, y down. shapes - Arrays: [:outline, points], [:fold, x1, y1, x2, y2], [:cut,
+    # ...], [:hole, x, y, diameter], [:dim, x1, y1, x2, y2, text], [:label, x, y, text], [:mark, x, y, text],
+    # [:ring, x, y, diameter],
     # [:arc, x, y, radius, from, to] (degrees from the top, clockwise).
     Piece = Value.new(:width, :height, :shapes)
 

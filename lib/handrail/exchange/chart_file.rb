@@ -12,14 +12,19 @@ module Handrail
       MOST = 2000
       TENSIONS = ["", "resting", "snug", "firm", "hard"].freeze
 
-      # What a file holds. rows - Sizing::Chart::Rows; lines - the line of each; faults - sentences with file, line and mend, in file order;
+      # the apostrophe that keeps a cell a text
+      GUARDED = /\A'(?=[=+\-@])/
+
+      # What a file holds. rows - Sizing::Chart::Rows; lines - the line of each; faults - sentences with file, line
+      # and mend, in file order;
       # findings - ChartCheck findings that only want a look.
       Scan = Value.new(:rows, :lines, :faults, :findings) do
         def usable? = faults.empty?
       end
 
       class << self
-        # Returns a Sizing::Chart. Raises CSVTable::Faulty with file, line and mend; nothing is returned of a faulty file.
+        # Returns a Sizing::Chart. Raises CSVTable::Faulty with file, line and mend; nothing is returned of a faulty
+        # file.
         def read(path) = Sizing::Chart.build(rows(path))
 
         # The rows as Sizing::Chart::Rows, checked against each other.
@@ -34,25 +39,28 @@ module Handrail
           Sizing::Chart.build(rows)
           rows
         rescue Sizing::Chart::Faulty => e
-          table.fault(e.at ? lines[e.at] : 1, e.message.sub(/\(row (\d+)\)/) { "(line #{lines[Regexp.last_match(1).to_i - 1]})" })
+          table.fault(e.at ? lines[e.at] : 1, e.said(lines))
         end
 
-        # Every fault of a file at once, for somebody who is to mend it. rule - the TieRule it would be used with; name - what the file is
-        # called where its path is a passing one.
+        # Every fault of a file at once, for somebody who is to mend it. rule - the TieRule it would be used with;
+        # name - what the file is called where its path is a passing one.
         def scan(path, rule: Sizing::TieRule.new, name: nil)
           table = CSVTable.new(path, COLUMNS, name: name)
           rows = []
           lines = []
           faults = []
           table.each do |fields, line|
-            table.fault(line, "is more than a chart holds: #{MOST} rows at most. Is this a size chart?") if rows.size >= MOST
+            if rows.size >= MOST
+              table.fault(line,
+                          "is more than a chart holds: #{MOST} rows at most. Is this a size chart?")
+            end
 
             rows << row(table, fields, line)
             lines << line
           rescue CSVTable::Faulty => e
             raise if rows.size >= MOST || faults.size >= MOST
 
-            faults << e.message
+            faults << [e.line, e.message]
           end
           checked(table, rows, lines, faults, rule)
         rescue CSVTable::Faulty => e
@@ -61,18 +69,24 @@ module Handrail
 
         # The chart as CSV text, as it is read.
         def write(rows)
-          CSV.generate { |csv| (csv << COLUMNS) && rows.each { |row| csv << fields(row).map { |text| text.empty? ? nil : text } } }
+          CSV.generate do |csv|
+            (csv << COLUMNS) && rows.each do |row|
+              csv << fields(row).map do |text|
+                text.empty? ? nil : guarded(text)
+              end
+            end
+          end
         end
 
         # A row's fields as text, in the order of COLUMNS.
         def fields(row)
-          min, max = [row.min, row.max].map { |mm| Quantity::Length.mm(mm).plain(row.unit).delete_suffix(" #{row.unit}") }
+          min, max = [row.min, row.max].map { |mm| Quantity::Length.mm(mm).exact(row.unit) }
           [row.part, row.size, row.site, min, max, row.unit, row.posture, row.tension].map(&:to_s)
         end
 
         # A Row from texts in the order of COLUMNS. Raises CSVTable::Faulty.
         def row(table, fields, line)
-          part, size, site, min, max, unit, posture, tension = fields
+          part, size, site, min, max, unit, posture, tension = fields.map { |text| text.sub(GUARDED, "") }
           table.fault(line, "has no size. Give every row the name of its size.") if size.empty?
           table.fault(line, "has no site. Name what is measured.") if site.empty?
           Sizing::Chart::Row[part: part, size: size, site: site, min: length(table, line, "min", min, unit),
@@ -82,15 +96,20 @@ module Handrail
 
         private
 
+        # a spreadsheet would compute a cell that begins so: an apostrophe keeps it a text, and is taken off again
+        def guarded(text) = text.match?(/\A[=+\-@]/) ? "'#{text}" : text
+
         def checked(table, rows, lines, faults, rule)
           findings = Sizing::ChartCheck.new(rows, rule: rule).findings
-          stops = findings.select { |f| f.state == :stop }.map { |f| table.sentence(lines[f.row], renumbered(f.to_s, lines)) }
-          words = rows.each_with_index.flat_map { |row, i| strange_words(row).map { |text| table.sentence(lines[i], text) } }
-          all = (faults + stops + words).sort_by { |text| text[/ line (\d+):/, 1].to_i }
-          Scan[rows: rows, lines: lines, faults: all, findings: findings.reject { |f| f.state == :stop }]
+          stops = findings.select do |f|
+            f.state == :stop
+          end.map { |f| [lines[f.row], table.sentence(lines[f.row], f.said(lines))] }
+          words = rows.each_with_index.flat_map do |row, i|
+            strange_words(row).map { |text| [lines[i], table.sentence(lines[i], text)] }
+          end
+          all = (faults + stops + words).sort_by.with_index { |(line, _), i| [line, i] }
+          Scan[rows: rows, lines: lines, faults: all.map(&:last), findings: findings.reject { |f| f.state == :stop }]
         end
-
-        def renumbered(text, lines) = text.sub(/\(row (\d+)\)/) { "(line #{lines[Regexp.last_match(1).to_i - 1]})" }
 
         def strange_words(row)
           faults = []

@@ -8,21 +8,35 @@ module Handrail
     # Reads a CSV file (RFC 4180, UTF-8, one header line) with exactly the columns named, row by row.
     class CSVTable
       # The file is not as it must be: the message names file, line and mend.
-      class Faulty < Handrail::Error; end
+      class Faulty < Handrail::Error
+        attr_reader :line
+
+        def initialize(message = nil, line: 0)
+          super(message)
+          @line = line
+        end
+      end
+
+      # how a UTF-16 text begins
+      UTF16 = ["\xFF\xFE".b, "\xFE\xFF".b].freeze
 
       attr_reader :name
 
-      # path - the file; columns - the names that the header must have, in any order; name - what it is called in messages.
+      # path - the file; columns - the names that the header must have, in any order; name - what it is called in
+      # messages.
       def initialize(path, columns, name: nil)
         @path = path
         @name = name || File.basename(path)
         @columns = columns
       end
 
-      # Yields [row, line] for every row: row is an Array of Strings in the order of `columns`, stripped and never nil; line counts from 1.
+      # Yields [row, line] for every row: row is an Array of Strings in the order of `columns`, stripped and never
+      # nil; line counts from 1.
       # Raises Faulty.
       def each
         line = 0
+        fault(1, "is UTF-16 text. Save the file again with the encoding UTF-8.") if UTF16.include?(File.binread(@path,
+                                                                                                                2))
         File.open(@path, "r:bom|utf-8") do |io|
           csv = CSV.new(checked(io), liberal_parsing: false)
           places = header(csv.shift)
@@ -31,13 +45,18 @@ module Handrail
             line = csv.lineno
             next if fields.empty? || fields.all?(&:nil?)
 
-            fault(line, "has #{fields.size} fields, the header has #{width}. Quote a field that holds a comma.") if fields.size != width
+            if fields.size != width
+              fault(line,
+                    "has #{fields.size} fields, the header has #{width}. Quote a field that holds a comma.")
+            end
             yield places.map { |place| fields[place].to_s.strip }, line
           end
         end
         fault(2, "is missing: the file has a header and no rows. Add at least one row.") if line.zero?
       rescue CSV::MalformedCSVError => e
-        fault(e.line_number, "is not well-formed CSV (#{e.message.sub(/ in line \d+\.?/, '').chomp('.')}). Close every quotation mark.")
+        fault(e.line_number,
+              "is not well-formed CSV (#{e.message.sub(/ in line \d+\.?/,
+                                                       '').chomp('.')}). Close every quotation mark.")
       rescue Errno::ENOENT
         raise Faulty, "#{name}: there is no such file. Look at the path #{@path}."
       rescue Errno::EISDIR, Errno::EACCES => e
@@ -45,7 +64,7 @@ module Handrail
       end
 
       # Raises Faulty for this file at a line.
-      def fault(line, sentence) = raise(Faulty, sentence(line, sentence))
+      def fault(line, sentence) = raise(Faulty.new(sentence(line, sentence), line: line))
       def sentence(line, text) = "#{name} line #{line}: #{text}"
 
       private
@@ -53,12 +72,18 @@ module Handrail
       def checked(io) = LineCheck.new(io, self)
 
       def header(fields)
-        fault(1, "is missing: the file is empty. The first line is #{@columns.join(',')}.") if fields.nil? || fields.compact.empty?
+        if fields.nil? || fields.compact.empty?
+          fault(1,
+                "is missing: the file is empty. The first line is #{@columns.join(',')}.")
+        end
 
         names = fields.map { |field| field.to_s.strip }
         unknown = names - @columns
         missing = @columns - names
-        fault(1, "has unknown columns: #{unknown.map(&:inspect).join(', ')}. The columns are #{@columns.join(',')}.") if unknown.any?
+        if unknown.any?
+          fault(1,
+                "has unknown columns: #{unknown.map(&:inspect).join(', ')}. The columns are #{@columns.join(',')}.")
+        end
         fault(1, "lacks the columns #{missing.join(', ')}. The columns are #{@columns.join(',')}.") if missing.any?
         twice = names.tally.find { |_, count| count > 1 }&.first
         fault(1, "names the column #{twice} twice. Keep one.") if twice
@@ -81,7 +106,10 @@ module Handrail
               bad = text.lines.index { |part| !part.valid_encoding? }
               @table.fault(@lines + bad + 1, "is not UTF-8 text. Save the file again with the encoding UTF-8.")
             end
-            @table.fault(@lines + 1, "holds a null byte, so this is no CSV text. Save the file as CSV, UTF-8.") if text.include?("\0")
+            if text.include?("\0")
+              @table.fault(@lines + 1,
+                           "holds a null byte, so this is no CSV text. Save the file as CSV, UTF-8.")
+            end
             @lines += text.count("\n")
           end
           text

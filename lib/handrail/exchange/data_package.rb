@@ -7,8 +7,9 @@ require "zip"
 
 module Handrail
   module Exchange
-    # A size chart as a Frictionless Tabular Data Package: datapackage.json beside chart.csv in one zip file, or a datapackage.json that
-    # carries its rows itself. The descriptor is held against docs/formats/size-chart.schema.json.
+    # A size chart as a Frictionless Tabular Data Package: datapackage.json beside chart.csv in one zip file, or a
+    # datapackage.json that carries its rows itself. The descriptor is held against
+    # docs/formats/size-chart.schema.json.
     module DataPackage
       # The package is not as it must be; the message says what to mend.
       class Faulty < Handrail::Error; end
@@ -23,9 +24,11 @@ module Handrail
       LARGEST = 2_000_000
 
       class << self
-        # The descriptor of a chart, as a Hash. name - of the product; maker, dated, tie_rule, primary - as kept; rows - for inline data, or nil.
+        # The descriptor of a chart, as a Hash. name - of the product; maker, dated, tie_rule, primary - as kept;
+        # rows - for inline data, or nil.
         def descriptor(name:, maker:, family:, dated:, tie_rule:, primary: nil, rows: nil)
-          resource = { "name" => "chart", "profile" => "tabular-data-resource", "schema" => { "fields" => FIELDS, "missingValues" => [""] } }
+          resource = { "name" => "chart", "profile" => "tabular-data-resource",
+                       "schema" => { "fields" => FIELDS, "missingValues" => [""] } }
           resource.merge!(rows ? { "data" => rows.map do |row|
             ChartFile::COLUMNS.zip(ChartFile.fields(row)).to_h
           end } : { "path" => "chart.csv", "format" => "csv", "encoding" => "utf-8" })
@@ -43,9 +46,17 @@ module Handrail
           end.string
         end
 
-        # Reads a package (zip or json) and yields the path of its chart as CSV; returns what the block returns. Raises Faulty.
+        # Reads a package (zip or json) and yields the path of its chart as CSV; returns what the block returns.
+        # Raises Faulty.
         def open(path, name: File.basename(path), &block)
-          File.binread(path, 2) == "PK" ? from_zip(path, name, &block) : from_json(parse(File.read(path, encoding: "UTF-8"), name), name, &block)
+          if File.binread(path,
+                          2) == "PK"
+            from_zip(path, name,
+                     &block)
+          else
+            from_json(parse(File.read(path, encoding: "UTF-8"), name), name,
+                      &block)
+          end
         end
 
         private
@@ -56,7 +67,9 @@ module Handrail
           raise Faulty, "#{name}: is not UTF-8 text. Save it again with the encoding UTF-8." unless text.valid_encoding?
 
           descriptor = JSON.parse(text)
-          faults = schemer.validate(descriptor).first(3).map { |fault| "#{fault['data_pointer'].delete_prefix('/').tr('/', '.')}: #{fault['error']}" }
+          faults = schemer.validate(descriptor).first(3).map do |fault|
+            "#{fault['data_pointer'].delete_prefix('/').tr('/', '.')}: #{fault['error']}"
+          end
           raise Faulty, "#{name}: #{faults.join('; ')}" if faults.any?
 
           descriptor
@@ -81,13 +94,18 @@ module Handrail
             chart = zip.find_entry(inside) or raise Faulty, "#{name}: names #{inside}, which is not in it."
             passing(content(chart, name)) { |file| yield file, descriptor }
           end
-        rescue Zip::Error
+        rescue Zip::Error, Zlib::Error
           raise Faulty, "#{name}: is no zip file that can be opened. Export the package again."
         end
 
         def content(entry, name)
+          raise Faulty, "#{name}: #{entry.name} is a folder, not a file." unless entry.file?
+
           text = entry.get_input_stream.read(LARGEST + 1).to_s
-          raise Faulty, "#{name}: #{entry.name} is larger than 2 MB, too large for a size chart." if text.bytesize > LARGEST
+          if text.bytesize > LARGEST
+            raise Faulty,
+                  "#{name}: #{entry.name} is larger than 2 MB, too large for a size chart."
+          end
 
           text.force_encoding(Encoding::UTF_8)
         end

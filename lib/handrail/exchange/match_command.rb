@@ -15,7 +15,8 @@ module Handrail
       USAGE = "handrail match --chart CHART.csv --readings READINGS.csv [--tie larger|smaller|nearest|primary] " \
               "[--primary SITE] [--resolution '1 mm'] [--format csv|json]"
 
-      # arguments - those after "match"; out, err - where to print. Returns the exit status: 0, or 2 for a fault in call or files.
+      # arguments - those after "match"; out, err - where to print. Returns the exit status: 0, or 2 for a fault in
+      # call or files.
       def self.run(arguments, out: $stdout, err: $stderr)
         new(options(arguments)).print(out)
         0
@@ -54,7 +55,8 @@ module Handrail
         raise Handrail::Error, "--primary: the chart has no site “#{options[:primary]}”. It has #{known.join(', ')}."
       end
 
-      # Prints one row a person. Raises before anything is printed when a file is faulty: the rows are set aside until all were read.
+      # Prints one row a person. Raises before anything is printed when a file is faulty: the rows are set aside
+      # until all were read.
       def print(out)
         Tempfile.create("handrail-match") do |aside|
           @format == "json" ? print_json(aside) : print_csv(aside)
@@ -68,7 +70,10 @@ module Handrail
 
       def resolution(text)
         length = Quantity::Length.parse(text)
-        raise Handrail::Error, "--resolution: it must be more than nothing, for example 1 mm." unless length.mm.positive?
+        unless length.mm.positive?
+          raise Handrail::Error,
+                "--resolution: it must be more than nothing, for example 1 mm."
+        end
 
         length
       rescue Quantity::Length::Unreadable => e
@@ -104,9 +109,12 @@ module Handrail
         @readings.each_person(again: again) { |person, readings| yield [person, *answer(readings)] }
       end
 
-      # Most people share their figures with others: what was answered to the same readings is remembered, up to a bound.
+      # Most people share their figures with others: what was answered to the same readings is remembered, up to a
+      # bound.
       def answer(readings)
-        key = readings.flat_map { |reading| [reading.site, reading.posture, reading.tension, reading.length, reading.typed] }
+        key = readings.flat_map do |reading|
+          [reading.site, reading.posture, reading.tension, reading.length, reading.typed]
+        end
         @answers ||= {}
         @answers.clear if @answers.size >= MEMORY
         @answers[key] ||= fresh(readings)
@@ -128,9 +136,17 @@ module Handrail
           next if @chart.sites.none?(reading.site)
 
           unit = Quantity::Length.unit(reading.typed[/[a-z"'.]+\z/i].to_s) || "cm"
-          species = site.species.find { |s| Measuring::Plausibility.judge(site, reading.length, typed_unit: unit, species: s).plausible? }
-          species ? nil : Measuring::Plausibility.judge(site, reading.length, typed_unit: unit, species: site.species.first).question
+          judged = site.species.map do |species|
+            Measuring::Plausibility.judge(site, reading.length, typed_unit: unit, species: species)
+          end
+          asked(site, judged.first.finding) if judged.none?(&:plausible?)
         end
+      end
+
+      def asked(site, finding)
+        read, from, to, unit, meant = finding.values_at("read", "from", "to", "unit", "meant")
+        said = "#{read} is not what we would expect #{site.where} (#{from} to #{to} #{unit})."
+        meant ? "#{said} Was it #{meant}?" : "#{said} Look at the tape again."
       end
     end
   end

@@ -5,11 +5,17 @@ module Handrail
     # Readings as CSV, one a row.
     class ReadingsFile
       COLUMNS = %w[person site posture tension value unit].freeze
-      # How many different typed values are remembered, so that a long file with the usual few hundred values is read fast.
+      # How many different typed values are remembered, so that a long file with the usual few hundred values is
+      # read fast.
       MEMORY = 20_000
 
-      def initialize(path, name: nil)
+      # Rows that are read while somebody waits for a page; more go through the command line.
+      MOST_HERE = 60_000
+
+      # most - rows at most, nil for any number
+      def initialize(path, name: nil, most: nil)
         @table = CSVTable.new(path, COLUMNS, name: name)
+        @most = most
         @lengths = {}
         @words = {}
       end
@@ -17,6 +23,7 @@ module Handrail
       # Yields [person, Measuring::Reading, line] for every row. Raises CSVTable::Faulty.
       def each
         @table.each do |(person, site, posture, tension, value, unit), line|
+          too_long(line) if @most && line > @most + 1
           @table.fault(line, "has no person. Give every reading the person it belongs to.") if person.empty?
           @table.fault(line, "has no site. Name what was measured.") if site.empty?
           yield person, Measuring::Reading[site: word(site, site), posture: word(posture, nil), tension: word(tension, nil),
@@ -24,9 +31,11 @@ module Handrail
         end
       end
 
-      # Yields [person, readings] for each person in order of first appearance. A faulty row raises when it is come to, so what was made
-      # of the persons before it is to be thrown away. Where the rows of each person stand together the file is read once, and only one
-      # person is held in memory; else it is read again (the block is called for all of them anew after `again` is called), and all are.
+      # Yields [person, readings] for each person in order of first appearance. A faulty row raises when it is come
+      # to, so what was made of the persons before it is to be thrown away. Where the rows of each person stand
+      # together the file is read once, and only one
+      # person is held in memory; else it is read again (the block is called for all of them anew after `again` is
+      # called), and all are.
       def each_person(again: nil, &block)
         return if grouped_runs(&block)
 
@@ -35,6 +44,11 @@ module Handrail
       end
 
       private
+
+      def too_long(line)
+        @table.fault(line,
+                     "is more than is read here: #{@most} rows at most. Split the file, or use bin/handrail match.")
+      end
 
       # false as soon as a person comes a second time
       def grouped_runs

@@ -7,15 +7,34 @@ module Handrail
       # product, family; found - a Sizing::Finder::Found; ordered - true for the family that was ordered
       Fit = Value.new(:product, :family, :found, :ordered)
 
+      # the wearers of a very large clinic that are counted
+      MOST_WEARERS = 2000
+
+      RECENT = <<~SQL
+        SELECT f.patient_id, max(r.id) AS last FROM readings r
+        JOIN visits v ON v.id = r.visit_id JOIN fittings f ON f.id = v.fitting_id
+        WHERE r.clinic_id = ? AND r.site IN ? GROUP BY 1 ORDER BY 2 DESC LIMIT ?
+      SQL
+
+      WEARERS = <<~SQL
+        SELECT f.patient_id, r.visit_id, r.site, r.side, r.posture, r.tension, r.value_mm, r.typed
+        FROM readings r JOIN visits v ON v.id = r.visit_id JOIN fittings f ON f.id = v.fitting_id
+        WHERE r.clinic_id = ? AND r.site IN ? AND f.patient_id IN ? AND r.struck_at IS NULL
+        AND (r.question IS NULL OR r.answered_at IS NOT NULL)
+        AND NOT EXISTS (SELECT 1 FROM readings c WHERE c.corrects_id = r.id)
+        ORDER BY f.patient_id, r.id
+      SQL
+
       class << self
-        # Fits for a side of a visit's order: products of every family that lies on the same part of the body of the same species,
-        # best first, those of the ordered family before others that are as good.
+        # Fits for a side of a visit's order: products of every family that lies on the same part of the body of the
+        # same species, best first, those of the ordered family before others that are as good.
         def fits(record, side)
           body = record.figure.body
           products = products(record.clinic).select do |product|
             serves?(product.device_family, record, body)
           end.to_h { |product| [product.id, product] }
-          found = finder(record.clinic).find(record.core_readings(side), resolution: record.tape_resolution, precision: record.precision(side))
+          found = finder(record.clinic).find(record.core_readings(side), resolution: record.tape_resolution,
+                                                                         precision: record.precision(side))
           found.filter_map { |f| products[f.key] && fit(products[f.key], f, record) }
                .sort_by.with_index { |fit, i| [Sizing::Finder::RANK[fit.found.state], fit.ordered ? 0 : 1, i] }
         end
@@ -31,15 +50,21 @@ module Handrail
 
           revisions = ChartRevision.in_force(products(clinic).map(&:id), on: clinic.today).values
           charts = ChartRevision.charts(revisions)
-          made = Sizing::Finder.new(revisions.map { |revision| [revision.product_id, charts.fetch(revision.id), revision.rule] })
+          made = Sizing::Finder.new(revisions.map do |revision|
+            [revision.product_id, charts.fetch(revision.id), revision.rule]
+          end)
           @finder = [stamp, made]
           made
         end
 
-        # The clinic's own wearers for a chart: each limb (or trunk) with the newest readings of the chart's sites, as Arrays of
-        # Measuring::Readings.
+        # The clinic's own wearers for a chart: each limb (or trunk) with the newest readings of the chart's sites,
+        # as Arrays of Measuring::Readings; of a very large clinic the MOST_WEARERS measured last.
         def wearers(clinic, chart)
-          rows = Store.db[WEARERS, clinic.id, Sequel.lit("(#{chart.sites.map { |site| Store.db.literal(site) }.join(', ')})")].all
+          sites = chart.sites.first(40)
+          fittings = Store.db[RECENT, clinic.id, sites, MOST_WEARERS].map { |row| row[:patient_id] }
+          return [] if fittings.empty?
+
+          rows = Store.db[WEARERS, clinic.id, sites, fittings].all
           limbs = rows.group_by { |row| row[:patient_id] }.values.flat_map do |own|
             sides = own.filter_map { |row| row[:side] }.uniq
             sides.empty? ? [own] : sides.map { |side| own.select { |row| row[:side].nil? || row[:side] == side } }
@@ -47,28 +72,29 @@ module Handrail
           limbs.map { |own| newest(own).map { |row| reading(row) } }
         end
 
-        WEARERS = <<~SQL
-          SELECT f.patient_id, r.visit_id, r.site, r.side, r.posture, r.tension, r.value_mm, r.typed
-          FROM readings r JOIN visits v ON v.id = r.visit_id JOIN fittings f ON f.id = v.fitting_id
-          WHERE r.clinic_id = ? AND r.site IN ? AND r.struck_at IS NULL AND (r.question IS NULL OR r.answered_at IS NOT NULL)
-          AND NOT EXISTS (SELECT 1 FROM readings c WHERE c.corrects_id = r.id)
-          ORDER BY f.patient_id, r.id
-        SQL
-
         private
 
         # of each site only what was read at the last visit at which it was read
-        def newest(rows) = rows.group_by { |row| row[:site] }.values.flat_map { |all| all.select { |row| row[:visit_id] == all.last[:visit_id] } }
+        def newest(rows)
+          rows.group_by { |row| row[:site] }.values.flat_map do |all|
+            all.select do |row|
+              row[:visit_id] == all.last[:visit_id]
+            end
+          end
+        end
 
         def reading(row)
           Measuring::Reading[site: row[:site], side: row[:side], posture: row[:posture], tension: row[:tension],
                              length: Quantity::Length.mm(row[:value_mm].to_r), typed: row[:typed]]
         end
 
-        def serves?(family, record, body) = family.species.include?(record.patient.species) && Anatomy::Figure.fetch(family.figure).body == body
+        def serves?(family, record, body)
+          family.species.include?(record.patient.species) && Anatomy::Figure.fetch(family.figure).body == body
+        end
 
         def fit(product, found, record)
-          Fit[product: product, family: product.device_family, found: found, ordered: product.family == record.family.key]
+          Fit[product: product, family: product.device_family, found: found,
+              ordered: product.family == record.family.key]
         end
       end
     end

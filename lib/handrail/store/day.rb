@@ -2,44 +2,90 @@
 
 module Handrail
   module Store
-    # One clinic's day. Every list is of Visits.
+    # One clinic's day, read from the visits' summaries: a few queries, however large the clinic is. Lists that could
+    # grow without end are cut, and say how many there are in all.
     class Day
+      # A visit on the board. row - its visit's row; patient - its Patient; family - key of the device family; title
+      # - the device in words; stage, state, finding, figures, done - see Handrail::Fitting::NextStep.
+      Line = Value.new(:row, :patient, :family, :title, :stage, :state, :finding, :figures, :done) do
+        def id = row.id
+      end
+
+      # Some lines of a list, and how many there are in all.
+      Cut = Value.new(:lines, :count) do
+        def any? = lines.any?
+        def empty? = lines.empty?
+        def more = count - lines.size
+      end
+
+      # the most that are shown of a list
+      SHOWN = 40
+
       def initialize(clinic, now: Store.now)
         @clinic = clinic
         @now = now
         @today = clinic.today(now)
       end
 
-      # Booked for today, by time.
-      def visits = own.where(planned_for: bounds(@today)).order(:planned_for, :id).all
+      # All lists: name => Cut.
+      def lists = LISTS.to_h { |name| [name, cut(name)] }
 
-      # Begun and not closed, and not booked for today.
-      def paused
-        own.where(closed_at: nil).exclude(opened_at: nil).where(before_today).order(:opened_at).limit(20).all
-      end
+      LISTS = %i[visits paused overdue unplanned coming].freeze
 
-      # Rechecks whose window has closed, with nothing booked from today on.
-      def overdue = unbooked.where(Sequel[:due_to] < @today).order(:due_to).all
-
-      # Rechecks whose window is open, not booked yet.
-      def due_unbooked = unbooked.where((Sequel[:due_from] <= @today) & (Sequel[:due_to] >= @today)).order(:due_to).all
-
-      # Booked for the next seven days after today.
-      def coming
-        own.where(closed_at: nil, planned_for: (bounds(@today + 1).begin...bounds(@today + 8).begin)).order(:planned_for).limit(12).all
-      end
+      # One list from a place on, for the rest of it.
+      def page(name, offset: 0) = cut(name, offset: offset)
 
       private
 
-      def own = Visit.where(clinic_id: @clinic.id)
+      def cut(name, offset: 0)
+        set = send(name)
+        rows = set.limit(SHOWN + 1, offset).all
+        count = rows.size > SHOWN || offset.positive? ? set.count : rows.size
+        Cut[lines: lines(rows.first(SHOWN)), count: count]
+      end
 
+      # Booked for today, by time.
+      def visits = own.where(planned_for: bounds(@today)).order(:planned_for, :id)
+
+      # Begun and not closed, and not booked for today.
+      def paused = own.where(closed_at: nil).exclude(opened_at: nil).where(before_today).order(:opened_at, :id)
+
+      # Rechecks whose window has closed, with nothing booked from today on.
+      def overdue = unbooked.where(Sequel[:due_to] < @today).order(:due_to, :id)
+
+      # Rechecks whose window is open, not booked yet.
+      def unplanned = unbooked.where((Sequel[:due_from] <= @today) & (Sequel[:due_to] >= @today)).order(:due_to, :id)
+
+      # Booked for the next seven days after today.
+      def coming
+        own.where(closed_at: nil, planned_for: (bounds(@today + 1).begin...bounds(@today + 8).begin))
+           .order(:planned_for, :id)
+      end
+
+      def own = Visit.where(clinic_id: @clinic.id, called_off_at: nil)
       def unbooked = own.where(purpose: "recheck", closed_at: nil, opened_at: nil).where(before_today)
       def before_today = Sequel.expr(planned_for: nil) | (Sequel[:planned_for] < bounds(@today).begin)
 
       # The day's first moment, and the next day's, in the clinic's time zone.
-      def bounds(day)
-        first, last = [day, day + 1].map { |d| @clinic.zone.local_to_utc(Time.utc(d.year, d.month, d.day)) }
-        first...last
+      def bounds(day) = @clinic.midnight(day)...@clinic.midnight(day + 1)
+
+      # visits with their summaries and patients, in two queries
+      def lines(rows)
+        return [] if rows.empty?
+
+        summaries = Store.db[:visit_summaries].where(clinic_id: @clinic.id, visit_id: rows.map(&:id)).as_hash(:visit_id)
+        patients = Patient.where(clinic_id: @clinic.id, id: summaries.values.map do |s|
+          s[:patient_id]
+        end.uniq).as_hash(:id)
+        families = Fitting.where(Sequel[:fittings][:id] => rows.map(&:fitting_id)).join(:prescriptions, id: :prescription_id)
+                          .select_hash(Sequel[:fittings][:id], :family)
+        rows.map { |row| line(row, summaries.fetch(row.id), patients, families[row.fitting_id]) }
+      end
+
+      def line(row, summary, patients, family)
+        Line[row: row, patient: patients.fetch(summary[:patient_id]), family: family, title: summary[:title],
+             stage: summary[:stage].to_sym, state: summary[:state].to_sym, finding: summary[:finding].to_sym,
+             figures: summary[:figures].to_h.transform_keys(&:to_sym), done: summary[:done].to_a.map(&:to_sym)]
       end
     end
   end

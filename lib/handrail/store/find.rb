@@ -4,16 +4,19 @@ module Handrail
   module Store
     # Looking people up.
     module Find
-      COLUMNS = "given_name, family_name, owner_name, record_number, to_char(born_on, 'YYYY-MM-DD DD Mon YYYY')"
-
       # Patients of a clinic by parts of name, owner, record number or date of birth; every word must be found.
-      def self.patients(clinic, text, limit: 40)
+      # Without a word, the first by name. from - how many to pass over.
+      def self.patients(clinic, text, limit: 40, from: 0)
         set = Patient.where(clinic_id: clinic.id)
-        text.to_s.downcase.split.first(5).each do |word|
-          set = set.where(Sequel.lit("lower(concat_ws(' ', #{COLUMNS})) LIKE ?", "%#{set.escape_like(word)}%"))
-        end
-        set.order(:family_name, :given_name, :id).limit(limit).all
+        words(text).each { |word| set = set.where(Sequel.like(:search_text, "%#{set.escape_like(word)}%")) }
+        set.order(:family_name, :given_name, :id).limit(limit, from).all
       end
+
+      # up to five words of at most 40 characters
+      def self.words(text)
+        text.to_s.dup.force_encoding(Encoding::UTF_8).scrub("").delete("\0").downcase.split.first(5).map { |word| word[0, 40] }
+      end
+      private_class_method :words
     end
   end
 end

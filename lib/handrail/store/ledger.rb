@@ -2,54 +2,104 @@
 
 module Handrail
   module Store
-    # The one way to write at a visit. Every write locks the visit, looks whether someone else wrote on the same thing since
-    # the page was made, raises the visit's version by one, and says in words what happened.
+    # The one way to write at a visit. It locks the visit, keeps an entry that comes twice once, looks whether someone
+    # else wrote on the same thing since the page was made, lets the command decide on the visit as it stands, and
+    # writes entry, rows and summaries in one transaction.
     #
-    #   ledger.write("check:slip") { |owner, record| db[:check_results].insert(**owner, ...); "slipped 16 mm" }
+    #   taken = Ledger.new(visit, account, seen: 12, page: "0f...", entry_key: key).run(command)
+    #   taken.visit  # the visit as it stands now; nothing is loaded again
+    #   taken.entry  # the entry's row
+    #
+    # Raises Stale, Refused, Closed, Conflict, NotAllowed or Faults, each with the visit as it stands; then nothing
+    # is kept.
     class Ledger
-      attr_reader :clinic_id, :visit_id, :account
-
-      # account - who writes; seen - the version that their page showed, or nil; page - the page's own key: what the same page
-      # wrote is no surprise to it.
-      def initialize(visit, account, seen: nil, page: nil)
-        @clinic_id = visit.clinic_id
-        @visit_id = visit.id
-        @account = account
-        @seen = seen
-        @page = page
+      # visit - a Handrail::Visit; entry - the row of the entry; again - true where it had been kept before, or where
+      # there was nothing to write.
+      Taken = Value.new(:visit, :entry, :again) do
+        def result = entry ? entry[:result].to_h : {}
       end
 
-      # topic - what is written on; watch - Regexps of topics that must not have changed meanwhile (default: the topic itself);
-      # correction - true for what may still be written once the visit is closed; opens - false where the visit does not begin with it.
-      # The block gets the owner columns of a new row (clinic, visit, who, version, when) and the VisitRecord as it stands under the
-      # lock: what may be is decided on that, never on what was read before. It returns what to say of the entry; nil: nothing was
-      # written after all. Raises Stale, Closed, or what the block raises; then nothing is kept.
-      def write(topic, watch: nil, correction: false, opens: true)
-        Store.as(account.id) do
-          visit = Visit.where(clinic_id: clinic_id, id: visit_id).for_update.first or raise Handrail::Error, "There is no such visit."
-          raise Closed if visit.closed? && !correction
+      attr_reader :account
 
-          refuse_stale(visit, watch || [/\A#{Regexp.escape(topic)}\z/])
-          owner = { clinic_id: clinic_id, visit_id: visit_id, by: account.id, version: visit.version + 1, at: Store.now }
-          visit.update(version: owner[:version], **(opens ? opening(visit) : {}))
-          said = yield owner, VisitRecord.load(Clinic[clinic_id], [visit]).first
-          raise Sequel::Rollback unless said
+      # visit - a visit's row or a Handrail::Visit; account - who writes; seen - the version that their page showed,
+      # or nil; page - the page's own key: what the same page wrote is no surprise to it; entry_key - of this entry.
+      def initialize(visit, account, seen: nil, page: nil, entry_key: nil)
+        @visit_id = visit.id
+        @account = account
+        @seen = Inputs.whole(seen, 0..2_000_000_000)
+        @page = page
+        @entry_key = Inputs.entry_key(entry_key)
+      end
 
-          VisitEvent.create(**owner, topic: topic, said: said, page: @page)
-        end
+      # command - a VisitCommand. Returns a Taken.
+      def run(command)
+        command.authorize!(account)
+        Store.as(account.id) { taken(command, locked) }
       end
 
       private
 
-      def opening(visit) = visit.opened_at || visit.closed? ? {} : { opened_at: Store.now, opened_by: account.id }
+      # the visit under its lock, loaded
+      def locked
+        row = Visit.where(clinic_id: account.clinic_id, id: @visit_id).for_update.first or
+          raise Unacceptable.new("visit", "There is no such visit.")
+        Visits.load(account.clinic, [row]).first
+      end
 
-      def refuse_stale(visit, watch)
-        return if @seen.nil? || visit.version <= @seen
+      def taken(command, visit)
+        if (before = visit.events.find { |entry| entry[:entry_key] == @entry_key })
+          raise Conflict unless before[:digest] == command.digest
 
-        seen = @seen
-        since = VisitEvent.where(visit_id: visit_id).where { version > seen }.order(:version).all
-        others = since.select { |event| (event.page.nil? || event.page != @page) && watch.any? { |topic| topic.match?(event.topic) } }
-        raise Stale, others if others.any?
+          return Taken[visit: visit, entry: before, again: true]
+        end
+        raise Closed if visit.closed? && !command.correction?
+
+        refuse_stale(visit, command)
+        decision = command.decide(visit) or return Taken[visit: visit, again: true]
+        write(visit, command, decision)
+      rescue NotKept => e
+        e.visit = visit
+        raise
+      end
+
+      # topics of which several may be written at once
+      NEVER_STALE = %w[note].freeze
+
+      def refuse_stale(visit, command)
+        return if @seen.nil? || visit.version <= @seen || NEVER_STALE.include?(command.topic)
+
+        since = visit.events.select { |entry| entry[:version] > @seen && (entry[:page].nil? || entry[:page] != @page) }
+        others = since.select { |entry| command.watch.any? { |topic| topic.match?(entry[:topic]) } }
+        raise(Stale, others.map { |entry| Told.of(entry) }) if others.any?
+      end
+
+      # What someone else did, for the page that has not seen it.
+      Told = Value.new(:said, :by, :at) do
+        def self.of(entry) = self[said: entry[:said], by: entry[:by], at: entry[:at]]
+      end
+
+      def write(visit, command, decision)
+        now = Store.now
+        owner = { clinic_id: account.clinic_id, visit_id: visit.id, version: visit.version + 1, by: account.id,
+                  at: now }
+        said = [decision.said, *decision.effects.filter_map { |effect| effect.prepare(visit) }].join(", ")
+        entry = visit.source.insert(:entries, owner, command: command.class.key, topic: command.topic,
+                                                     said: said, page: @page, entry_key: @entry_key,
+                                                     digest: command.digest, result: Store.json(decision.result.to_h))
+        decision.updates.each { |table, id, values| visit.source.update(table, id, **signed(values)) }
+        decision.rows.each { |table, values| visit.source.insert(table, owner, **values) }
+        visit.row.update(version: owner[:version], **opening(visit, command, now), **signed(decision.visit.to_h))
+        decision.effects.each { |effect| effect.carry_out(visit, owner) }
+        fresh = visit.renewed
+        Summaries.keep(fresh, decision)
+        Taken[visit: fresh, entry: entry, again: false]
+      end
+
+      # who it was, where a decision leaves that open: it knows nobody
+      def signed(values) = values.to_h { |name, value| [name, name.end_with?("_by") ? account.id : value] }
+
+      def opening(visit, command, now)
+        visit.opened_at || visit.closed? || !command.opens? ? {} : { opened_at: now, opened_by: account.id }
       end
     end
   end

@@ -2,26 +2,89 @@
 
 module Handrail
   module Store
-    # How well each fitter of a clinic repeats each site: the first two readings that one person took of one site at one visit.
+    # How well each fitter of a clinic repeats each site: the first two readings that one person took of one site,
+    # side and posture at one visit. The pairs are kept by visit, their sums by fitter and site.
     module Repeatability
-      # [account id, site] => Measuring::Repeatability
-      def self.of(clinic)
-        Store.db[QUERY, clinic.id].all.to_h do |row|
-          [[row[:by], row[:site]], Measuring::Repeatability[count: row[:pairs], squares: row[:squares].to_f, mean: row[:mean].to_f]]
+      class << self
+        # [account id, site] => Measuring::Repeatability
+        def of(clinic)
+          Store.db[:repeatabilities].where(clinic_id: clinic.id).where { pairs > 0 }.order(:by, :site).all.to_h do |row|
+            [[row[:by], row[:site]], Measuring::Repeatability[count: row[:pairs], squares: row[:squares].to_f,
+                                                              mean: row[:means].to_f / row[:pairs]]]
+          end
+        end
+
+        # Brings the pairs of a visit up to date, and the sums by what changed.
+        def keep(visit)
+          table = Store.db[:reading_pairs].where(clinic_id: visit.clinic.id, visit_id: visit.id)
+          before = table.all.to_h { |row| [row.values_at(*KEYS), row.values_at(:first_mm, :second_mm)] }
+          now = pairs(visit)
+          return if before == now
+
+          (before.keys | now.keys).each { |key| replace(visit, table, key, before[key], now[key]) }
+        end
+
+        def clear(clinic)
+          %i[reading_pairs repeatabilities].each { |table| Store.db[table].where(clinic_id: clinic.id).delete }
+        end
+
+        # Sums that are not those of the pairs: [[account id, site], kept, made].
+        def differences(clinic)
+          kept = Store.db[:repeatabilities].where(clinic_id: clinic.id).where { pairs > 0 }
+                                           .select_hash(%i[by site], %i[pairs squares means])
+          made = Store.db[:reading_pairs].where(clinic_id: clinic.id).all.group_by { |row| row.values_at(:by, :site) }
+                                         .transform_values do |rows|
+            sums(rows.map do |row|
+              row.values_at(:first_mm, :second_mm)
+            end)
+          end
+          (kept.keys | made.keys).reject { |key| kept[key] == made[key] }.map { |key| [key, kept[key], made[key]] }
+        end
+
+        private
+
+        KEYS = %i[by site side posture].freeze
+
+        # [by, site, side, posture] => [first, second] in mm
+        def pairs(visit)
+          corrections = visit.rows(:readings).select { |row| row[:corrects_id] }
+          taken = (visit.usable_readings - corrections).group_by do |row|
+            [row[:by], row[:site], row[:side].to_s, row[:posture]]
+          end
+          taken.select { |_, rows| rows.size > 1 }
+               .transform_values { |rows| rows.sort_by { |row| row[:id] }.first(2).map { |row| row[:value_mm].to_d } }
+        end
+
+        def replace(visit, table, key, before, now)
+          return if before == now
+
+          columns = KEYS.zip(key).to_h
+          table.where(columns).delete if before
+          owner = { clinic_id: visit.clinic.id, visit_id: visit.id }
+          Store.db[:reading_pairs].insert(**owner, **columns, first_mm: now[0], second_mm: now[1]) if now
+          count, squares, means = sums([now].compact).zip(sums([before].compact)).map { |a, b| a - b }
+          add(visit.clinic, columns.slice(:by, :site), count, squares, means)
+        end
+
+        # [count, sum of squared differences, sum of means]
+        def sums(pairs)
+          [pairs.size, pairs.sum(0.to_d) { |a, b| (a - b)**2 }, pairs.sum(0.to_d) { |a, b| (a + b) / 2 }]
+        end
+
+        def add(clinic, whose, count, squares, means)
+          more = ->(name) { Sequel[:repeatabilities][name] + Sequel[:excluded][name] }
+          unless count.positive?
+            return Store.db[:repeatabilities].where(whose).update(pairs: Sequel[:pairs] + count,
+                                                                  squares: Sequel[:squares] + squares,
+                                                                  means: Sequel[:means] + means)
+          end
+
+          Store.db[:repeatabilities]
+               .insert_conflict(target: %i[by
+                                           site], update: { pairs: more[:pairs], squares: more[:squares], means: more[:means] })
+               .insert(clinic_id: clinic.id, **whose, pairs: count, squares: squares, means: means)
         end
       end
-
-      QUERY = <<~SQL
-        WITH taken AS (
-          SELECT visit_id, site, side, posture, by, value_mm,
-                 row_number() OVER (PARTITION BY visit_id, site, side, posture, by ORDER BY id) AS turn
-          FROM readings
-          WHERE clinic_id = ? AND struck_at IS NULL AND corrects_id IS NULL AND (question IS NULL OR answered_at IS NOT NULL))
-        SELECT a.by, a.site, count(*)::int AS pairs, sum((a.value_mm - b.value_mm) ^ 2) AS squares, avg((a.value_mm + b.value_mm) / 2) AS mean
-        FROM taken a JOIN taken b ON b.visit_id = a.visit_id AND b.site = a.site AND b.side IS NOT DISTINCT FROM a.side
-                                  AND b.posture = a.posture AND b.by = a.by AND b.turn = 2
-        WHERE a.turn = 1 GROUP BY a.by, a.site ORDER BY a.by, a.site
-      SQL
     end
   end
 end

@@ -12,19 +12,30 @@ module Handrail
       # Lines of a clinic, or of one product, by product and size.
       def self.lines(clinic, product: nil)
         where = { clinic_id: clinic.id, **(product ? { product_id: product.id } : {}) }
-        counts = Store.db[:stock_items].where(**where, state: %w[shelf reserved]).group_and_count(:product_id, :size, :side, :state).all
-                      .group_by { |row| row.values_at(:product_id, :size, :side) }
-        levels = Store.db[:stock_levels].where(**where).all.to_h { |row| [row.values_at(:product_id, :size, :side), row[:least]] }
+        counts = Store.db[:stock_items].where(**where, state: %w[shelf reserved]).group_and_count(:product_id, :size,
+                                                                                                  :side, :state).all
+                      .group_by do |row|
+          row.values_at(:product_id, :size, :side)
+        end
+        levels = Store.db[:stock_levels].where(**where).all.to_h do |row|
+          [row.values_at(:product_id, :size, :side), row[:least]]
+        end
         products = Product.where(clinic_id: clinic.id).eager(:maker).all.to_h { |p| [p.id, p] }
         (counts.keys | levels.keys).map do |key|
           of = ->(state) { counts.fetch(key, []).find { |row| row[:state] == state }&.fetch(:count) || 0 }
-          Line[product: products.fetch(key[0]), size: key[1], side: key[2], count: of["shelf"], held: of["reserved"], least: levels[key]]
-        end.sort_by { |line| [line.product.full_name, line.product.size_names.index(line.size) || 99, line.side] }
+          Line[product: products.fetch(key[0]), size: key[1], side: key[2], count: of["shelf"], held: of["reserved"],
+               least: levels[key]]
+        end.sort_by { |line| [line.product.full_name, order(line, clinic), line.side] }
       end
+
+      def self.order(line, clinic) = line.product.size_names(clinic.today).index(line.size) || 99
+      private_class_method :order
 
       # product id => pieces on the shelf
       def self.counts(clinic)
-        Store.db[:stock_items].where(clinic_id: clinic.id, state: "shelf").group_and_count(:product_id).as_hash(:product_id, :count)
+        Store.db[:stock_items].where(clinic_id: clinic.id, state: "shelf").group_and_count(:product_id).as_hash(
+          :product_id, :count
+        )
       end
 
       # Where less stands than the level set, without reading charts: for the board.

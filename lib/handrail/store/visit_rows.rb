@@ -1,63 +1,55 @@
 # frozen_string_literal: true
 
+require "json"
+require "time"
+
 module Handrail
   module Store
-    # The rows of some fittings and all their visits, each table read once, however many visits there are.
-    class VisitRows
-      TABLES = %i[safety_questions readings size_choices size_trials issued_devices steps_done check_results changes strap_settings recheck_answers
-                  teach_backs overrides hand_overs visit_notes visit_events].freeze
+    # Everything that was written at some visits, read in one query: each table's rows come as JSON, with exact
+    # numbers.
+    module VisitRows
+      TABLES = %i[entries safety_questions stop_actions readings size_choices size_trials issued_devices steps_done
+                  check_results changes strap_settings recheck_answers teach_backs overrides hand_overs visit_notes].freeze
+      TIMES = %i[at struck_at answered_at ended_at].freeze
 
-      attr_reader :clinic
+      class << self
+        # Returns table => { visit id => rows, oldest first }. A row is a Hash with Symbols for keys.
+        def read(clinic_id, visit_ids)
+          found = TABLES.to_h { |table| [table, {}] }
+          return found if visit_ids.empty?
 
-      def initialize(clinic, fitting_ids)
-        @clinic = clinic
-        @fittings = Fitting.where(clinic_id: clinic.id, id: fitting_ids).eager(:patient, :prescription, product: :maker).all.to_h { |f| [f.id, f] }
-        @visits = Visit.where(clinic_id: clinic.id, fitting_id: fitting_ids).order(:id).all.group_by(&:fitting_id)
-        @ids = @visits.values.flatten.map(&:id)
-        @rows = {}
-        @in_force = ChartRevision.in_force(@fittings.values.map(&:product_id).uniq, on: clinic.today)
-        @revisions = @in_force.values.to_h { |revision| [revision.id, revision] }
-      end
+          Store.db.fetch(query(Integer(clinic_id), visit_ids.map { |id| Integer(id) })).each do |line|
+            row = parse(line[:row])
+            (found[line[:name].to_sym][row[:visit_id]] ||= []) << row
+          end
+          found
+        end
 
-      def fitting(id) = @fittings.fetch(id)
-      def visits(fitting_id) = @visits.fetch(fitting_id)
+        # A row as the database returned it, with plain Hashes and Arrays.
+        def plain(row)
+          row.transform_values do |value|
+            case value
+            when Sequel::Postgres::JSONBHash then value.to_hash
+            when Sequel::Postgres::JSONBArray then value.to_a
+            else value
+            end
+          end
+        end
 
-      # Rows of a table at a visit, oldest first.
-      def [](table, visit_id) = (@rows[table] ||= read(table)).fetch(visit_id, [])
+        private
 
-      # The product's newest chart that is in force, and any revision by its id.
-      def in_force(product_id) = @in_force[product_id]
-      def revision(id) = @revisions[id] ||= ChartRevision[id]
+        def query(clinic_id, visit_ids)
+          TABLES.map.with_index do |table, turn|
+            "SELECT #{turn} AS turn, '#{table}' AS name, t.version, t.id, row_to_json(t)::text AS row FROM #{table} t " \
+              "WHERE t.clinic_id = #{clinic_id} AND t.visit_id IN (#{visit_ids.join(',')})"
+          end.join(" UNION ALL ").concat(" ORDER BY turn, version, id")
+        end
 
-      # Pieces held for a fitting, and what stands on the shelf of a product, counted by size and side.
-      def stock(fitting_id)
-        (@stock ||= Store.db[:stock_items].where(clinic_id: clinic.id, fitting_id: @fittings.keys).order(:id).all.group_by do |row|
-          row[:fitting_id]
-        end).fetch(fitting_id, [])
-      end
-
-      def shelf(product_id)
-        @shelf ||= Store.db[:stock_items].where(clinic_id: clinic.id, product_id: @fittings.values.map(&:product_id).uniq, state: "shelf")
-                        .group_and_count(:product_id, :size, :side).all.group_by { |row| row[:product_id] }
-        @shelf.fetch(product_id, [])
-      end
-
-      def stocked?(product_id)
-        @stocked ||= Store.db[:stock_items].where(clinic_id: clinic.id,
-                                                  product_id: @fittings.values.map(&:product_id).uniq).distinct.select_map(:product_id)
-        @stocked.include?(product_id)
-      end
-
-      # How well a fitter repeats a site, or nil.
-      def repeatability(account_id, site) = (@repeatability ||= Repeatability.of(clinic))[[account_id, site]]
-
-      # Who an account id is.
-      def name_of(account_id) = (@names ||= Account.where(clinic_id: clinic.id).select_hash(:id, :name))[account_id]
-
-      private
-
-      def read(table)
-        Store.db[table].where(clinic_id: clinic.id, visit_id: @ids).order(:version, :id).all.group_by { |row| row[:visit_id] }
+        def parse(text)
+          row = JSON.parse(text, decimal_class: BigDecimal).transform_keys(&:to_sym)
+          TIMES.each { |key| row[key] = Time.iso8601(row[key]) if row[key] }
+          row
+        end
       end
     end
   end

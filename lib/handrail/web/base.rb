@@ -2,7 +2,7 @@
 
 module Handrail
   module Web
-    # What all pages share: who is signed in, rights, and how faults are told.
+    # What all pages share: who is signed in, rights, how parameters are read, and how faults are told.
     class Base < Sinatra::Base
       set :views, VIEWS
       set :erb, escape_html: true, layout: :layout
@@ -17,6 +17,8 @@ module Handrail
       helpers Helpers::Format, Helpers::Forms, Helpers::States
 
       error(Sinatra::NotFound) { raw(ErrorPages.page(404)) }
+      error(Store::NotAllowed) { not_yours(env["sinatra.error"].message) }
+      not_found { raw(ErrorPages.page(404)) }
 
       helpers do
         def account = env.fetch("handrail.account")
@@ -26,7 +28,9 @@ module Handrail
 
         # Halts unless the person signed in may do clinical work.
         def clinical!
-          not_yours("The front desk books and finds; readings, fittings and records are for fitters.") unless account.clinical?
+          return if account.clinical?
+
+          not_yours("The front desk books and finds; readings, fittings and records are for fitters.")
         end
 
         def senior!
@@ -41,6 +45,17 @@ module Handrail
         # Answers as if there were nothing: another clinic's rows do not exist here.
         def found(row) = row || raise(Sinatra::NotFound)
 
+        # A parameter as a text, whatever was sent.
+        def text(name) = params[name].is_a?(String) ? params[name] : ""
+
+        # The id in the path.
+        def id = @id ||= found(Store::Inputs.whole(params["id"], 1..Store::Inputs::LARGEST_ID))
+
+        # A parameter as a Hash of texts, whatever was sent.
+        def map(name) = params[name].is_a?(Hash) ? params[name] : {}
+
+        def desk = Store::Desk.new(clinic, account, entry_key: params["entry_key"], page: page_key)
+
         # A whole Rack response.
         def raw((code, headers, body))
           status code
@@ -48,9 +63,11 @@ module Handrail
           body(body)
         end
 
-        # After a write: the next page, also for htmx.
+        # After a write: the next page, also for htmx. Only the path goes out, never what the request called the
+        # host. The next page says which entry was kept, so that the browser lets go of its draft.
         def go(path)
-          return redirect(path, 303) unless fragment?
+          session["kept"] = params["entry_key"] if request.post? && params["entry_key"].is_a?(String)
+          return halt(303, { "location" => path }, "") unless fragment?
 
           headers "HX-Redirect" => path
           halt 204

@@ -4,25 +4,28 @@ module Handrail
   module Web
     # The day: today's visits and what each needs next, what is slipping away, what is waiting.
     class Board < Base
+      # Names of the day's lists, as they are headed where one stands alone.
+      LISTS = { "visits" => "Today", "paused" => "Begun, not finished", "overdue" => "Rechecks overdue",
+                "unplanned" => "Rechecks due, not booked", "coming" => "Booked for the next seven days" }.freeze
+
       get "/" do
-        day = Store::Day.new(clinic)
-        lists = { visits: day.visits, paused: day.paused, overdue: day.overdue, unplanned: day.due_unbooked, coming: day.coming }
-        erb :"board/day", locals: { **all_steps(lists), low: Store::Shelf.low(clinic) }
+        page = DayPage.new(account, Store::Day.new(clinic).lists, low: Store::Shelf.low(clinic))
+        erb :"board/day", locals: { page: page }
+      end
+
+      # one list, with its end and the way to the rest
+      get "/list/:name" do
+        title = found(LISTS[params["name"]])
+        from = Store::Inputs.whole(params["from"], 0..1_000_000) || 0
+        cut = Store::Day.new(clinic).page(params["name"].to_sym, offset: from)
+        page = DayPage.new(account, {}, low: [])
+        erb :"board/list", locals: { title: title, cut: cut, page: page, from: from, step: Store::Day::SHOWN }
       end
 
       get "/find" do
-        text = params["q"].to_s.strip
-        erb :"patients/found", layout: false, locals: { text: text, patients: Store::Find.patients(clinic, text, limit: 8) }
-      end
-
-      not_found { raw(ErrorPages.page(404)) }
-
-      helpers do
-        # the records of all lists at the price of one
-        def all_steps(lists)
-          records = Store::VisitRecord.load(clinic, lists.values.flatten.uniq(&:id)).to_h { |record| [record.visit.id, record] }
-          lists.transform_values { |visits| visits.map { |visit| NextStep.new(records.fetch(visit.id)) } }
-        end
+        words = text("q").strip
+        patients = words.empty? ? [] : Store::Find.patients(clinic, words, limit: 8)
+        erb :"patients/found", layout: false, locals: { text: words, patients: patients }
       end
     end
   end

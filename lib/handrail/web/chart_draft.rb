@@ -2,7 +2,8 @@
 
 module Handrail
   module Web
-    # A chart as it stands in the editor's fields: every text kept, the rows that can be read, and what is wrong with the others.
+    # A chart as it stands in the editor's fields: every text kept, the rows that can be read, and what is wrong
+    # with the others.
     class ChartDraft
       # a row's texts by column, its number among the readable rows or nil, and its fault or nil
       Line = Value.new(:texts, :row, :fault)
@@ -14,8 +15,13 @@ module Handrail
 
       # From a form: "rows" => { "0" => { "part" => ... }, ... }.
       def self.from(params)
-        rows = (Hash.try_convert(params["rows"]) || {}).values.filter_map { |raw| Hash.try_convert(raw) }
-        new(rows.map { |raw| BLANK.to_h { |column, _| [column, raw[column].to_s.strip] } })
+        rows = (Hash.try_convert(params["rows"]) || {}).values.first(Exchange::ChartFile::MOST)
+               .filter_map { |raw| Hash.try_convert(raw) }
+        new(rows.map do |raw|
+          BLANK.to_h do |column, _|
+            [column, raw[column].is_a?(String) ? raw[column].strip[0, 120] : ""]
+          end
+        end)
       end
 
       attr_reader :lines
@@ -33,6 +39,12 @@ module Handrail
       def faults = lines.filter_map(&:fault)
       def sound? = faults.empty? && rows.any?
       def findings(rule = Sizing::TieRule.new) = Sizing::ChartCheck.new(rows, rule: rule).findings
+
+      # What can be read, tape by tape: [[part, [[row, number of the editor's line], ...]], ...].
+      def tapes
+        readable = lines.each_with_index.select { |line, _| line.row }.map { |line, i| [line.row.last, i] }
+        readable.group_by { |row, _| [row.part.to_s, row.site] }.map { |(part, _), rows| [part, rows] }
+      end
 
       # the number of the editor's line that holds a readable row
       def line_of(row_number) = lines.index { |line| line.row&.first == row_number }

@@ -17,7 +17,8 @@ module Handrail
         status, headers, body = @app.call(env)
         ALWAYS.each { |name, value| headers[name] ||= value }
         headers["cache-control"] ||= "no-store"
-        headers["server-timing"] = format("app;dur=%.1f", (Process.clock_gettime(Process::CLOCK_MONOTONIC) - started) * 1000)
+        headers["server-timing"] =
+          format("app;dur=%.1f", (Process.clock_gettime(Process::CLOCK_MONOTONIC) - started) * 1000)
         headers["strict-transport-security"] = "max-age=31536000" if Rack::Request.new(env).ssl?
         [status, headers, body]
       end

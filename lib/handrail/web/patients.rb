@@ -4,28 +4,30 @@ module Handrail
   module Web
     # Finding, adding and changing patients; their timeline; their orders.
     class Patients < Base
+      # how many a list shows at once
+      STEP = 40
+
       get "/?" do
-        text = params["q"].to_s
-        erb :"patients/list", locals: { text: text, patients: Store::Find.patients(clinic, text) }
+        words = text("q").strip
+        from = Store::Inputs.whole(params["from"], 0..1_000_000) || 0
+        patients = Store::Find.patients(clinic, words, limit: STEP + 1, from: from)
+        erb :"patients/list", locals: { text: words, patients: patients, from: from, step: STEP }
       end
 
-      get "/new" do
-        form(nil, {}, {})
-      end
+      get("/new") { form(nil, {}, {}) }
 
       post "/?" do
-        patient = Store::Entries::Patients.create(clinic, account, params)
-        redirect "/patients/#{patient.id}", 303
-      rescue Store::Faults => e
-        status 422
-        form(nil, params, e.fields)
+        written = desk.run(Store::Commands::AddPatient.new(params))
+        go("/patients/#{written['patient']}")
+      rescue Store::Faults, Store::Conflict => e
+        status e.is_a?(Store::Conflict) ? 409 : 422
+        form(nil, params, e.is_a?(Store::Faults) ? e.fields : { "form" => e.message })
       end
 
       get "/:id" do
         patient = patient!
-        visits = Store::Visit.where(clinic_id: clinic.id, fitting_id: patient.fittings_dataset.select(:id)).order(:id).all
-        records = Store::VisitRecord.load(clinic, visits)
-        erb :"patients/page", locals: { patient: patient, fittings: records.group_by { |record| record.fitting.id }.values.reverse }
+        page = PatientPage.new(account, clinic, patient, all: params["all"] == "1")
+        erb :"patients/page", locals: { patient: patient, page: page }
       end
 
       get "/:id/edit" do
@@ -35,14 +37,17 @@ module Handrail
 
       post "/:id" do
         patient = patient!
-        Store::Entries::Patients.update(clinic, account, patient, params, seen: params["seen"].to_i)
-        redirect "/patients/#{patient.id}", 303
+        desk.run(Store::Commands::ChangePatient.new(params.merge("patient" => patient.id)))
+        go("/patients/#{patient.id}")
       rescue Store::Faults => e
         status 422
         form(patient, params, e.fields)
       rescue Store::Stale => e
         status 409
         form(patient.refresh, params, {}, changes: e.events)
+      rescue Store::Conflict => e
+        status 409
+        form(patient.refresh, params, { "form" => e.message })
       end
 
       get "/:id/orders/new" do
@@ -53,39 +58,41 @@ module Handrail
       post "/:id/orders" do
         clinical!
         patient = patient!
-        visit = Store::Entries::Orders.create(clinic, account, patient, params, planned_for: Store.now)
-        redirect "/visits/#{visit.id}/order", 303
+        command = Store::Commands::WriteOrder.new(params.merge("patient" => patient.id), planned_for: Store.now)
+        go("/visits/#{desk.run(command)['visit']}/order")
       rescue Store::Faults => e
         status 422
         order(patient, params, e.fields)
+      rescue Store::Conflict => e
+        status 409
+        order(patient, params, { "form" => e.message })
       end
 
       helpers do
-        def patient! = found(Store::Patient.where(clinic_id: clinic.id, id: Integer(params["id"], 10, exception: false)).first)
+        def patient! = found(Store::Patient.where(clinic_id: clinic.id, id: id).first)
 
         def form(patient, values, faults, changes: [])
-          erb :"patients/form", locals: { patient: patient, values: values, faults: faults, changes: changes,
-                                          names: Store::Account.where(clinic_id: clinic.id).select_hash(:id, :name) }
+          names = changes.any? ? Store::Account.where(clinic_id: clinic.id).select_hash(:id, :name) : {}
+          erb :"patients/form",
+              locals: { patient: patient, values: values, faults: faults, changes: changes, names: names }
         end
 
-        # the device this patient had last, or the only one that the clinic offers
-        def usual(patient, families)
-          last = Store::Prescription.where(clinic_id: clinic.id, patient_id: patient.id).order(:id).last
-          offered = Store::Product.where(clinic_id: clinic.id, offered: true).distinct.select_map(:family)
-          families.find { |family| family.key == last&.family } || families.select do |family|
-            offered.include?(family.key)
-          end.then do |own|
-            own.first if own.one?
-          end
-        end
-
+        # the form of the family chosen, else of the one this patient had last or the only one that is offered
         def order(patient, values, faults)
-          families = Families::Shelf.all.values.select { |family| family.species.include?(patient.species) }.sort_by(&:name)
-          family = families.find { |f| f.key == values["family"] } || usual(patient, families)
-          return erb(:"orders/pick", locals: { patient: patient, families: families }) if family.nil? && families.any?
+          picked = Families::Registry.all[values["family"].to_s]
+          family = picked || (values["pick"] ? nil : usual(patient))
+          family = nil unless family&.species&.include?(patient.species)
+          page = OrderPage.new(clinic, patient, family: family, values: values, faults: faults)
+          erb :"orders/#{family ? 'form' : 'pick'}", locals: { patient: patient, page: page }
+        end
 
-          products = family ? Store::Product.where(clinic_id: clinic.id, family: family.key, offered: true).eager(:maker).order(:id).all : []
-          erb :"orders/form", locals: { patient: patient, family: family, families: families, products: products, values: values, faults: faults }
+        def usual(patient)
+          last = Store::Prescription.where(clinic_id: clinic.id, patient_id: patient.id).order(:id).last
+          return Families::Registry.all[last.family] if last
+
+          offered = Store::Product.where(clinic_id: clinic.id, offered: true).distinct.select_map(:family)
+          own = offered.filter_map { |key| Families::Registry.all[key] }.select { |f| f.species.include?(patient.species) }
+          own.first if own.one?
         end
       end
     end

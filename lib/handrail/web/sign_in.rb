@@ -20,13 +20,12 @@ module Handrail
         login_column :email
         login_label "E-mail"
         account_password_hash_column :password_hash
-        skip_status_checks? true
+        skip_status_checks? false
+        account_status_column :status_id
         require_mail? false
         hmac_secret { Sessions.secret }
-        login_redirect "/"
+        login_redirect { (path = session.delete("login_redirect")) && SignedIn.inside?(path) ? path : "/" }
         logout_redirect "/login"
-        login_return_to_requested_location? true
-        return_to_path_max_size 500
         already_logged_in { redirect "/" }
         domain { request.host }
         login_notice_flash nil

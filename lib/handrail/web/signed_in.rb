@@ -9,20 +9,26 @@ module Handrail
       def call(env)
         rodauth = env["rodauth"]
         account = rodauth&.logged_in? ? Store::Account[rodauth.session_value] : nil
-        return refuse(env) unless account
+        return refuse(env) unless account&.open?
 
         env["handrail.account"] = account
         @app.call(env)
       end
+
+      # Whether a path leads to a page of this program, and nowhere else.
+      def self.inside?(path) = path.length < 500 && path.match?(%r{\A/(?![/\\])[^\\\s]*\z})
 
       private
 
       # a fragment is not replaced by a sign-in page: the browser keeps what was typed and says so
       def refuse(env)
         request = Rack::Request.new(env)
-        return [401, { "content-type" => "text/plain" }, ["Sign in again. What you typed is kept."]] if env["HTTP_HX_REQUEST"]
+        if env["HTTP_HX_REQUEST"]
+          return [401, { "content-type" => "text/plain" },
+                  ["Sign in again. What you typed is kept."]]
+        end
 
-        env["rack.session"]["login_redirect"] = request.fullpath if request.get? && request.fullpath.length < 500
+        env["rack.session"]["login_redirect"] = request.fullpath if request.get? && SignedIn.inside?(request.fullpath)
         [302, { "location" => "/login" }, []]
       end
     end

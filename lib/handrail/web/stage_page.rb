@@ -2,128 +2,104 @@
 
 module Handrail
   module Web
-    # What one stage's page shows: the record as it stands, where on the page the fitter is, and what was typed but not taken.
+    # What every stage's page shows beside its own work: the rail, the side that it is about, what was typed and not
+    # taken, and why. A stage's page object adds what its template prints; the template computes nothing.
     class StagePage
-      include BenchView
-
-      attr_reader :record, :name, :fault, :stale, :refused, :account, :faults
-
+      # A stop on the rail. state - :done, :present or :later; open - whether it can be gone to.
       Stop = Value.new(:stage, :state, :open)
 
-      def initialize(record, name, params, account, fault: nil, stale: nil, refused: nil, saved: false, shown: nil, faults: {})
-        @record = record
-        @name = name
+      attr_reader :visit, :account, :trouble
+
+      # trouble - a Store::NotKept: what was sent and is not kept, else nil; params - what was sent; shown - where
+      # on the page to go on after an entry that was kept.
+      def initialize(visit, account, params: {}, trouble: nil, shown: nil)
+        @visit = visit
         @account = account
-        @fault = fault
-        @stale = stale
-        @refused = refused
-        @faults = faults
-        @given = saved ? shown.to_h : params
-        @typed = fault || stale || faults.any? ? params : {}
+        @trouble = trouble
+        @given = (trouble ? params : shown || params).to_h
+        @typed = trouble ? params.to_h : {}
       end
 
-      # Where to go on after a reading: stay where a question is open, else the next site without a reading, else one that wants a repeat.
-      def self.after_reading(record, row, params)
-        items = record.needs
-        position = items.index { |item| item.takes?(row) } || -1
-        here = position.negative? ? params["at"] : items[position].key
-        kept = { "unit" => params["unit"], "posture" => params["posture"] }
-        return kept.merge("at" => here) if row[:question] && row[:answered_at].nil?
+      # The stage, by its class: MeasurePage is :measure.
+      def stage = self.class::STAGE
 
-        in_turn = items.rotate(position + 1)
-        fresh = in_turn.find { |item| record.live_readings.none? { |r| item.takes?(r) } }
-        again = in_turn.find { |item| item.decides && record.repeats_of(item)&.wish }
-        kept.merge("at" => (fresh || again)&.key || here)
-      end
+      def bench_class = visit.closed? ? "bench is-closed" : "bench"
+      def writable? = !visit.closed?
 
-      # what was typed and not taken, else nothing
-      def typed(key) = @typed[key]
+      # What was typed and not taken, as a text; else nil.
+      def typed(key) = @typed[key].is_a?(String) ? @typed[key] : nil
+
+      # Keys that were ticked and not taken.
       def typed_list(key) = Array(@typed[key])
-      def given(key) = @given[key]
-      def bench_class = record.visit.closed? ? "bench is-closed" : "bench"
+
+      # A field of a form's map that was typed and not taken.
+      def typed_in(map, key) = @typed[map].is_a?(Hash) ? @typed[map][key] : nil
+
+      # Where on the page the fitter is.
+      def given(key) = @given[key].is_a?(String) ? @given[key] : nil
+
+      # What is wrong with a field, or nil.
+      def fault(field) = trouble.is_a?(Store::Faults) ? trouble.fields[field] : nil
+      def faults = trouble.is_a?(Store::Faults) ? trouble.fields.values : []
+
+      # The side that the page is about: the one asked for, else the first.
+      def side = @side ||= visit.sides.find { |one| one == given("side") } || visit.sides.first
+      def two_sides? = visit.sides.size > 1
+
+      # --- what is told above the work ---
+
+      # Senior's words of this visit: [who, when, reason, what they let pass].
+      def words
+        visit.overrides.map do |row|
+          passed = row[:blocks].to_a.filter_map do |block|
+            [block["side"], block["words"]].compact.join(" ") if block["words"]
+          end
+          [visit.name_of(row[:by]), row[:at], row[:reason], passed]
+        end
+      end
+
+      # What others wrote meanwhile, as Ledger::Tolds.
+      def stale = trouble.is_a?(Store::Stale) ? trouble.events : []
+
+      # What holds the work back: [[sentence, stage], ...].
+      def refused = trouble.is_a?(Store::Refused) ? worded(trouble.blocks) : []
+
+      # Anything else that was not kept.
+      def other_trouble
+        trouble.message if trouble && !trouble.is_a?(Store::Stale) && !trouble.is_a?(Store::Refused)
+      end
+
+      # Open stop signs: [Fitting::Stop, its words, how urgent in words].
+      def stop_signs
+        visit.stops.map { |stop| [stop, Wording.stop(stop), Wording.t("urgency.#{stop.urgency}")] }
+      end
+
+      # What has changed since the fitting was pinned, as a Store::Offer, or nil.
+      def offer = @offer ||= visit.closed? ? nil : Store::Offer.of(visit)
+
+      # Blocks in words: [[sentence, stage], ...].
+      def worded(blocks) = blocks.map { |block| [Wording.block(block, visit), block.stage] }
 
       # --- the rail ---
 
       def stops
-        Handrail::Fitting::STAGES.map do |stage|
-          state = if stage == name then :present
-                  elsif done?(stage) then :done
-                  else :later
+        Fitting::STAGES.map do |one|
+          state = if one == stage then :present
+                  else visit.gates.done?(one) ? :done : :later
                   end
-          Stop[stage: stage, state: state, open: reachable?(stage)]
+          Stop[stage: one, state: state, open: reachable?(one)]
         end
       end
-
-      # --- the verdict ---
-
-      # The side that the page is about: the one asked for, else that of the site being read, else the first.
-      def side
-        record.sides.find { |s| s == given("side") } || (name == :measure && record.sides.find { |s| s == current&.side }) || record.sides.first
-      end
-
-      def advice = record.advice(side)
-      def verdict(side = self.side) = (@verdicts ||= {})[side] ||= Verdict.new(record, side)
-
-      # What the prescription demands or forbids: [[label, text], ...].
-      def demands
-        record.family.fields.select(&:demand).filter_map do |field|
-          (value = record.prescription.fields[field.key]) && [field.label, field.print(value)]
-        end
-      end
-
-      # --- fitting ---
-
-      def step = record.applying.steps.find { |s| s.key == given("step") && !record.applying.done?(s) } || record.applying.next
-
-      # the problem being changed: the one named, else what a failed check points to
-      def problem
-        named = record.family.problem(given("problem").to_s)
-        return named if named
-
-        failed = record.checklist.failed.first
-        failed && Handrail::Fitting::Advice.problems_for(record.family, failed.check.key).first
-      end
-
-      def offers = Handrail::Fitting::Advice.new(problem, changes: record.all_changes, config: record.config).offers
-      def next_check = record.checklist.items.find { |item| item.check.key == given("check") } || record.checklist.next
 
       private
 
-      def done?(stage)
-        if record.recheck?
-          return { order: !record.safety.nil?, measure: record.usable_readings.any?, recheck: record.visit.closed? }.fetch(stage,
-                                                                                                                           true)
-        end
+      # A stage can be looked at once it is open or done. At a recheck the hand-over is behind.
+      def reachable?(one)
+        gates = visit.gates
+        return gates.open?(:measure) || %i[order recheck hand_over].include?(one) || visit.closed? if visit.recheck?
 
-        record.progress.done?(stage)
+        one == :order || one == stage || gates.open?(one) || gates.done?(one) || (one == :hand_over && gates.open?(:teach))
       end
-
-      def reachable?(stage)
-        return true if record.recheck?
-
-        progress = record.progress
-        stage == :order || stage == name || progress.open?(stage) || progress.done?(stage) || (stage == :hand_over && progress.open?(:teach))
-      end
-
-      def strap_state(strap)
-        steps = record.applying.steps.select { |s| s.strap == strap.key }
-        return :active if moved?(strap) || (steps.include?(step) && !worn?)
-        return :done if worn?
-
-        steps.any? { |s| record.applying.done?(s) } ? :done : :waiting
-      end
-
-      # at a recheck the wearer comes in it
-      def worn? = record.recheck? && record.applying.done.empty?
-
-      # a strap that the last change touched, while its checks are still open
-      def moved?(strap)
-        last = record.changes.last or return false
-        remedy = record.family.problem(last.problem)&.remedies&.find { |r| r.key == last.remedy }
-        record.checklist.open_again.any? && remedy&.straps.to_a.include?(strap.key)
-      end
-
-      def metres(text) = Quantity::Length.parse(text).mm.to_f
     end
   end
 end

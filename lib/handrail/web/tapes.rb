@@ -11,8 +11,6 @@ module Handrail
         names = Store::Account.where(clinic_id: clinic.id).select_hash(:id, :name)
         erb :"tapes/report", locals: { found: found.group_by { |(by, _), _| by }, names: names }
       end
-
-      not_found { raw(ErrorPages.page(404)) }
     end
   end
 end

@@ -2,28 +2,37 @@
 
 module Handrail
   module Web
-    # The right-hand side of the bench, for one side of the order: what is advised, in words, as tapes, as a computed sheet.
+    # The right-hand side of the bench, for one side of the order: what is advised, in words, as tapes, as a
+    # computed sheet.
     class Verdict
       # state - a mark or nil; text - what to say
       Note = Value.new(:state, :text)
 
       attr_reader :side
 
-      def initialize(record, side)
-        @record = record
+      def initialize(visit, side)
+        @visit = visit
         @side = side
-        @advice = record.advice(side)
-        @match = record.family.size_rule.by == "sheet" ? nil : record.match(side)
+        @advice = visit.advice(side)
+        @match = visit.family.size_rule.by == "sheet" ? nil : visit.match(side)
       end
 
       def size = @advice&.size
+
+      # Whether the size is short enough to be written large.
+      def short? = !size.nil? && size.length < 12
       def advised? = !@advice.nil?
 
-      # One drawing for each reading that the chart asks for: those to be shown at once (the readings with the most doubt), and the rest.
+      # One drawing for each reading that the chart asks for: those to be shown at once (the readings with the most
+      # doubt), and the rest.
       def tapes
         return [[], []] unless @match
 
-        drawn = @match.parts.flat_map { |part| part.part.demands.map { |demand| [doubt(part, demand), tape(part, demand)] } }
+        drawn = @match.parts.flat_map do |part|
+          part.part.demands.map do |demand|
+            [doubt(part, demand), tape(part, demand)]
+          end
+        end
         drawn = drawn.sort_by.with_index { |(doubt, _), i| [-doubt, i] } if drawn.size > SHOWN
         [drawn.first(SHOWN).map(&:last), drawn.drop(SHOWN).map(&:last)]
       end
@@ -32,16 +41,22 @@ module Handrail
       SHOWN = 2
 
       # The sheets that are computed beside a chart, or instead of one.
-      def sheets = @record.sheets(side).values
+      def sheets = @visit.sheets(side).values
 
       # Whether anything has been read for this product.
-      def begun? = @match ? @match.values.any? || @match.missing.values.any?(&:any?) || rivals.any? : @record.usable_readings.any?
+      def begun?
+        @match ? @match.values.any? || @match.missing.values.any?(&:any?) || rivals.any? : @visit.usable_readings.any?
+      end
 
       # "M, but only just: 87 in 100 that M is right; 3 mm inside the nearest edge."
       def headline
         return sheet_headline unless @match
         return @advice.sentences.first if trial?
-        return "Still to be read: #{@match.missing.keys.map { |demand| Sizing.site_name(demand.site) }.join(', ')}." if @match.verdict == :unusable
+        if @match.verdict == :unusable
+          return "Still to be read: #{@match.missing.keys.map do |demand|
+            Sizing.site_name(demand.site)
+          end.join(', ')}."
+        end
         return @advice.sentences.first if made?
         return "No size of this chart serves." unless size
 
@@ -49,11 +64,11 @@ module Handrail
       end
 
       # "87", the chance in 100, or nil where there is none to give
-      def probability = @match && @record.family.size_rule.by == "chart" ? @advice.probability : nil
+      def probability = @match && @visit.family.size_rule.by == "chart" ? @advice.probability : nil
       def margin = @advice&.margin
 
       def state
-        return @record.sheets(side).fetch(@record.family.size_rule.sheet).state unless @match
+        return @visit.sheets(side).fetch(@visit.family.size_rule.sheet).state unless @match
         return :not_done if @match.verdict == :unusable
         return :look_again if made?
         return :stop unless @match.size
@@ -75,10 +90,10 @@ module Handrail
       def shelf
         return unless size
 
-        here = @record.on_shelf(size, side)
+        here = @visit.on_shelf(size, side)
         return "#{here} of #{size} on the shelf here." if here.positive?
 
-        "None of #{size} on the shelf here: to be ordered." if @record.stocked?
+        "None of #{size} on the shelf here: to be ordered." if @visit.stocked?
       end
 
       private
@@ -100,7 +115,9 @@ module Handrail
       def at_ease
         return [] unless @match.size && @match.pairs.size > 1
 
-        calm = @match.pairs.select { |band, value| @match.share(band, value) > 0.99 }.map { |band, _| Sizing.site_name(band.site) }
+        calm = @match.pairs.select do |band, value|
+          @match.share(band, value) > 0.99
+        end.map { |band, _| Sizing.site_name(band.site) }
         return [] if calm.empty? || calm.size == @match.pairs.size
 
         said = calm.size == 1 ? "#{calm.first} sits" : "#{calm[0..-2].join(', ')} and #{calm.last} sit"
@@ -109,20 +126,24 @@ module Handrail
 
       # the size lit on the tape: in a trial the one that was found right
       def shown(part) = (trial? && part.part.sizes.find { |other| other.name == size }) || part.size
-      def trial? = @record.family.size_rule.by == "trial"
-      def made? = @record.family.size_rule.by == "chart" && @advice.refused?
+      def trial? = @visit.family.size_rule.by == "trial"
+      def made? = @visit.family.size_rule.by == "chart" && @advice.refused?
       def tapes_named? = @match.parts.sum { |part| part.part.demands.size } > 1
 
       def sheet_headline
-        sheet = @record.sheets(side).fetch(@record.family.size_rule.sheet)
-        return sheet.missing.size == 1 ? sheet.missing.first : "#{sheet.missing.size} readings still to take." unless sheet.complete?
+        sheet = @visit.sheets(side).fetch(@visit.family.size_rule.sheet)
+        unless sheet.complete?
+          return sheet.missing.size == 1 ? sheet.missing.first : "#{sheet.missing.size} readings still to take."
+        end
 
         "#{size[0].upcase}#{size[1..]}."
       end
 
       def sheet_notes
-        sheet = @record.sheets(side).fetch(@record.family.size_rule.sheet)
-        sheet.missing.map { |text| Note[state: :not_done, text: text] } + sheet.notes.map { |note| Note[state: note.state, text: note.text] }
+        sheet = @visit.sheets(side).fetch(@visit.family.size_rule.sheet)
+        sheet.missing.map { |text| Note[state: :not_done, text: text] } + sheet.notes.map do |note|
+          Note[state: note.state, text: note.text]
+        end
       end
 
       def closeness
@@ -132,14 +153,19 @@ module Handrail
         @match.probability > Sizing::Match::SURE ? ", clear of both edges:" : ", but only just:"
       end
 
-      # another of the girths that charts of this family choose from was read, and can not stand in for the one that this chart names
+      # another of the girths that charts of this family choose from was read, and can not stand in for the one that
+      # this chart names
       def rivals
         return [] unless @match.verdict == :unusable
 
-        lacking = @match.missing.select { |demand, others| others.empty? && alternatives.any? { |site| site.key == demand.site } }.keys
+        lacking = @match.missing.select do |demand, others|
+          others.empty? && alternatives.any? do |site|
+            site.key == demand.site
+          end
+        end.keys
         lacking.flat_map do |demand|
           alternatives.select do |site|
-            site.key != demand.site && @record.repeats(site.key, site.paired ? side : nil)
+            site.key != demand.site && @visit.repeats(site.key, site.paired ? side : nil)
           end.map { |site| rival_note(site, demand) }
         end
       end
@@ -151,12 +177,16 @@ module Handrail
 
       # the girths of which each maker's chart names one or more
       def alternatives
-        @alternatives ||= @record.family.needs_for(@record.config).select { |need| need.use == "size_if_charted" }
-                                 .map { |need| Anatomy::Vocabulary.default.fetch(need.site) }.select { |site| site.kind == "girth" }
+        @alternatives ||= @visit.family.needs_for(@visit.config).select { |need| need.use == "size_if_charted" }
+                                .map { |need| Anatomy::Vocabulary.default.fetch(need.site) }.select { |site| site.kind == "girth" }
       end
 
       def verdict_notes
-        return @match.sentences.first(1).map { |text| Note[state: :stop, text: text] } if @match.size.nil? && @match.verdict != :unusable
+        if @match.size.nil? && @match.verdict != :unusable
+          return @match.sentences.first(1).map do |text|
+            Note[state: :stop, text: text]
+          end
+        end
         return missing if @match.verdict == :unusable
         return [] if @match.verdict == :fits
 
@@ -164,7 +194,7 @@ module Handrail
       end
 
       # another posture or tension is there, and can not stand in
-      def missing = @match.sentences.grep(/can not stand in/).map { |text| Note[state: :stop, text: text] }
+      def missing = Sizing::Reason.new(@match).displaced.map { |text| Note[state: :stop, text: text] }
 
       def level_notes
         @match.parts.flat_map do |part|
@@ -172,9 +202,9 @@ module Handrail
             site = Anatomy::Vocabulary.default[demand.site]
             next unless site&.level && site.offset && !site.offset.mm.zero?
 
-            profile = @record.profile(Anatomy::Figure.fetch(site.figure), side)
-            text = Measuring::LevelDoubt.new(profile, site, value).sentence(part.part)
-            Note[state: text.include?("would be") ? :look_again : nil, text: text] if text
+            profile = @visit.profile(Anatomy::Figure.fetch(site.figure), side)
+            found = Measuring::LevelDoubt.new(profile, site, value).finding(part.part)
+            Note[state: found.size ? :look_again : nil, text: found.sentence] if found
           end
         end
       end
@@ -185,7 +215,8 @@ module Handrail
 
         names = sites.map { |site| Sizing.site_name(site) }.join(" and ")
         disagree = @match.values.find { |demand, value| sites.include?(demand.site) && !value.agree? }&.last
-        text = if disagree then "The two readings of #{names} differ by #{format('%g', disagree.spread.round(1).to_f)} mm. Take a third."
+        text = if disagree then "The two readings of #{names} differ by #{format('%g',
+                                                                                 disagree.spread.round(1).to_f)} mm. Take a third."
                else "Read #{names} again: it would settle most of the doubt.#{settled(sites)}"
                end
         [Note[state: :look_again, text: text]]
@@ -207,11 +238,14 @@ module Handrail
         return [] if more < left || left > 10
 
         said = "A tape 10 degrees off square reads #{format('%.1f',
-                                                            more)} mm more here, and the lower edge is #{format('%g', left.round(1))} mm away."
+                                                            more)} mm more here, and the lower edge is #{format('%g',
+                                                                                                                left.round(1))} mm away."
         [Note[state: :look_again, text: "#{said} Lay it square."]]
       end
 
-      def neighbours = @match.parts.flat_map { |part| Sizing::Neighbours.sentences(part) }.map { |text| Note[text: text] }
+      def neighbours
+        @match.parts.flat_map { |part| Sizing::Neighbours.sentences(part) }.map { |text| Note[text: text] }
+      end
     end
   end
 end

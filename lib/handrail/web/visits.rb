@@ -2,111 +2,60 @@
 
 module Handrail
   module Web
-    # A visit, stage by stage. Each stage is one fragment (#bench), so that htmx can put a new one in its place after every entry.
+    # A visit, stage by stage. Each stage is one fragment (#bench), so that htmx can put a new one in its place
+    # after every entry; a fragment says whose visit it is, and is put in no other one's place.
     class Visits < Base
-      register Stages::Ordering, Stages::Measuring, Stages::Fitting, Stages::Finishing
-
-      get "/:id" do
-        record = record!
-        redirect(record.visit.closed? ? "/visits/#{record.visit.id}/record" : stage_path(record.visit.id, NextStep.new(record).stage))
-      end
-
-      # the visit as it was written, with corrections and notes
-      get "/:id/record" do
-        clinical!
-        erb :"visits/record", locals: { record: record!, fault: nil, values: {} }
-      end
-
-      post "/:id/notes" do
-        clinical!
-        record = record!
-        Store::Entries::Handing.note(ledger(record), params["text"])
-        redirect "/visits/#{record.visit.id}/record", 303
-      rescue Store::Unacceptable => e
-        status 422
-        erb :"visits/record", locals: { record: record, fault: e, values: params }
-      end
-
-      get "/:id/trail" do
-        senior!
-        record = record!
-        rows = Store::Trail.of_visit(record)
-        erb :"visits/trail", locals: { record: record, rows: rows }
-      end
-
-      # the front desk books too
-      post "/:id/book" do
-        record = record!
-        Store::Entries::Handing.book(ledger(record), record, day: params["day"], time: params["time"])
-        redirect params["back"].to_s.match?(%r{\A/[a-z0-9/-]*\z}) ? params["back"] : "/", 303
-      rescue Store::Unacceptable, Store::Closed => e
-        status 422
-        erb :"visits/book", locals: { record: record, fault: e.message }
-      rescue Store::Stale => e
-        status 409
-        said = e.events.map { |event| "#{record.name_of(event.by)}: #{event.said}" }.join("; ")
-        erb :"visits/book",
-            locals: { record: record!, fault: "This changed while your page was open: #{said}. Yours is still below; send it again if it holds." }
-      end
-
-      get "/:id/book" do
-        erb :"visits/book", locals: { record: record!, fault: nil }
-      end
+      # how each kind of what is not kept is answered
+      STATUS = { Store::Stale => 409, Store::Closed => 409, Store::Conflict => 409, Store::Refused => 422,
+                 Store::Faults => 422 }.freeze
 
       helpers do
-        def record! = found(Store::VisitRecord.find(clinic, Integer(params["id"], 10, exception: false)))
+        # The visit asked for, or 404.
+        def visit! = found(Store::Visits.find(clinic, id))
 
-        def ledger(record)
-          Store::Ledger.new(record.visit, account, seen: Integer(params["seen"].to_s, 10, exception: false), page: page_key)
+        # Carries out an entry at the visit in the path. given - what the command reads. The block gets the
+        # Ledger::Taken and says where to go on: a path, or what to show of the same page, or nil. What could not be
+        # kept is shown with
+        # everything that was typed.
+        def enter(page, command, given = params)
+          command.role == :senior ? senior! : clinical!
+          taken = ledger.run(command.new(given))
+          answer = yield taken if block_given?
+          return go(answer) if answer.is_a?(String)
+
+          shown = answer || {}
+          return show(page, taken.visit, shown: shown) if fragment?
+
+          go("#{stage_path(id, page::STAGE)}#{"?#{query(shown)}" if shown.any?}")
+        rescue Store::NotKept => e
+          raise if e.is_a?(Store::NotAllowed)
+
+          status STATUS.find { |kind, _| e.is_a?(kind) }.last
+          show(page, e.visit || visit!, trouble: e)
         end
 
-        # Shows a stage. extra - what went wrong or what was typed.
-        def stage(name, record, **extra)
-          view = StagePage.new(record, name, params, account, **extra)
-          locals = { record: record, view: view }
+        # Shows a stage's page.
+        def show(page, visit, **how)
+          made = page.new(visit, account, params: params, **how)
+          locals = { page: made, visit: visit }
           return part(:"visits/bench", **locals) if fragment?
 
           erb :"visits/stage", locals: locals
         end
 
-        # Carries out an entry, then shows the stage as it now stands; what could not be taken is shown with everything that was typed.
-        def enter(name)
-          clinical!
-          record = record!
-          result = yield ledger(record), record
-          return go(result) if result.is_a?(String)
-
-          if fragment?
-            stage(name, record!, saved: true,
-                                 shown: Hash.try_convert(result))
-          else
-            redirect("#{stage_path(record.visit.id, name)}#{"?#{query(result)}" if result.is_a?(Hash)}", 303)
-          end
-        rescue Store::Unacceptable => e
-          again(name, 422, fault: e)
-        rescue Store::Faults => e
-          again(name, 422, faults: e.fields, fault: Store::Unacceptable.new(e.fields.keys.first, e.message))
-        rescue Store::Stale => e
-          again(name, 409, stale: e)
-        rescue Store::Refused => e
-          again(name, 422, refused: e)
-        rescue Store::Closed => e
-          again(name, 409, fault: Store::Unacceptable.new("visit", e.message))
+        def ledger
+          row = found(Store::Visit.where(clinic_id: clinic.id, id: id).first)
+          Store::Ledger.new(row, account, seen: params["seen"], page: page_key, entry_key: params["entry_key"])
         end
+      end
 
-        # A correction on a closed visit: of a check, or of a reading.
-        def correct(ledger, record)
-          how = { typed: params["value"], corrects: params["corrects"], why: params["why"], entry_key: params["entry_key"] }
-          return Store::Entries::Fit.check(ledger, params["check"], outcome: params["outcome"], **how) if params["check"]
+      register OrderStage, MeasureStage, SizeStage, FitStage, TeachStage, HandOverStage, RecheckStage, RecordPages
 
-          row = found(record.rows(:readings).find { |r| r[:id] == params["corrects"].to_i })
-          Store::Entries::Readings.take(ledger, record, **row.slice(:site, :side, :posture, :tension, :unit), **how)
-        end
+      get "/:id" do
+        visit = visit!
+        next go("/visits/#{id}/book") unless account.clinical?
 
-        def again(name, code, **what)
-          status code
-          stage(name, record!, **what)
-        end
+        go(visit.closed? ? "/visits/#{id}/record" : stage_path(id, visit.gates.present))
       end
     end
   end

@@ -21,8 +21,8 @@ module Handrail
         freeze
       end
 
-      # A reference [[level, girth], ...] bent to this wearer: between known girths the ratio wearer/reference runs straight from one to
-      # the next, beyond them it stays. known - [[level, girth], ...] in mm.
+      # A reference [[level, girth], ...] bent to this wearer: between known girths the ratio wearer/reference runs
+      # straight from one to the next, beyond them it stays. known - [[level, girth], ...] in mm.
       def self.fitted(known, reference:)
         base = new(reference)
         ratios = known.map { |level, girth| [level.to_f, girth / base.girth(level)] }.sort

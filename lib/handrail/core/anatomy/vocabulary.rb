@@ -11,7 +11,9 @@ module Handrail
       # Raises Knowledge::Faulty, naming file, key and fault.
       def self.load(path)
         raw = Knowledge.read(path, schema: "sites")
-        new(raw.fetch("sites").map { |key, fields| site(key, fields) }).tap { |sites| placed(sites, File.basename(path)) }
+        new(raw.fetch("sites").map do |key, fields|
+          site(key, fields)
+        end).tap { |sites| placed(sites, File.basename(path)) }
       end
 
       # every site must lie on its figure

@@ -3,21 +3,24 @@
 module Handrail
   # Pressure on a limb.
   module Compression
-    # The ankle-brachial pressure index of a leg: the higher of its ankle systolic pressures over the higher arm systolic.
-    # Limits: below 0.5 no compression and urgent referral, 0.5 to 0.8 only on a specialist's word, above 1.3 unreliable
-    # (wound-care consensus documents, from memory).
+    # The ankle-brachial pressure index of a leg: the higher of its ankle systolic pressures over the higher arm
+    # systolic.
+    # Limits: below 0.5 no compression and urgent referral, 0.5 to 0.8 only on a specialist's word, above 1.3
+    # unreliable (wound-care consensus documents, from memory).
     class AnkleBrachial
       LIMITS = { least: Rational(1, 2), plain: Rational(4, 5), most: Rational(13, 10) }.freeze
       # plausible systolic pressures in mmHg; outside them the figure is asked about
       PLAUSIBLE = (30..300)
       ARMS = %w[arm_left arm_right].freeze
-      ANKLES = { "left" => %w[ankle_left_front ankle_left_back], "right" => %w[ankle_right_front ankle_right_back] }.freeze
+      ANKLES = { "left" => %w[ankle_left_front ankle_left_back],
+                 "right" => %w[ankle_right_front ankle_right_back] }.freeze
       LABELS = { "arm_left" => "Left arm", "arm_right" => "Right arm", "ankle_left_front" => "Left foot, on top",
                  "ankle_left_back" => "Left ankle, behind the bone", "ankle_right_front" => "Right foot, on top",
                  "ankle_right_back" => "Right ankle, behind the bone" }.freeze
 
-      # state - :good, :look_again or :stop; side; index - Rational or nil
-      Finding = Value.new(:side, :index, :state, :sentence)
+      # state - :good, :look_again or :stop; side; index - Rational or nil; code - :unknown, :low, :specialist,
+      # :stiff or :sound
+      Finding = Value.new(:side, :index, :state, :code, :sentence)
 
       # typed - field => text, empty ones are passed over. Returns [AnkleBrachial, {}], or [nil, faults by field].
       def self.read(typed)
@@ -65,18 +68,27 @@ module Handrail
 
       def finding(side)
         value = index(side)
-        state, says = judge(value)
+        state, code, says = judge(value)
         lead = value ? "#{side.capitalize} index #{format('%.2f', value)}" : "#{side.capitalize} index not known"
-        Finding[side: side, index: value, state: state, sentence: "#{lead}: #{says}"]
+        Finding[side: side, index: value, state: state, code: code, sentence: "#{lead}: #{says}"]
       end
 
       def judge(value)
-        return [:look_again, "one arm and one ankle pressure of this leg are needed. Feel the foot pulses, and ask the prescriber."] if value.nil?
-        return [:stop, "below 0.5. No compression, refer urgently."] if value < LIMITS[:least]
-        return [:look_again, "0.5 to 0.8. Compression only on a specialist's word."] if value < LIMITS[:plain]
-        return [:look_again, "above 1.3. The index is not reliable here (stiff arteries): ask the prescriber."] if value > LIMITS[:most]
+        if value.nil?
+          return [:look_again, :unknown,
+                  "one arm and one ankle pressure of this leg are needed. Feel the foot pulses, and ask the prescriber."]
+        end
+        return [:stop, :low, "below 0.5. No compression, refer urgently."] if value < LIMITS[:least]
+        if value < LIMITS[:plain]
+          return [:look_again, :specialist,
+                  "0.5 to 0.8. Compression only on a specialist's word."]
+        end
+        if value > LIMITS[:most]
+          return [:look_again, :stiff,
+                  "above 1.3. The index is not reliable here (stiff arteries): ask the prescriber."]
+        end
 
-        [:good, "within 0.8 to 1.3. It does not rule out everything: look at skin, feeling and pulses too."]
+        [:good, :sound, "within 0.8 to 1.3. It does not rule out everything: look at skin, feeling and pulses too."]
       end
     end
   end

@@ -4,11 +4,14 @@ module Handrail
   module Families
     # The sheets of a family, computed for one wearer.
     module Computing
-      # family; config - what applies, with the order's fields and the product's options; reading - called with (site key, posture or
-      # nil), returns a Length or nil. Returns Sizing::Sheets by key, in the family's order.
-      def self.sheets(family, config, &reading)
+      # family; config - what applies, with the order's fields and the product's options; reading - called with
+      # (site key, posture or nil), returns a Length or nil; side - the side that they are computed for, or nil.
+      # Returns Sizing::Sheets by key, in the family's order.
+      def self.sheets(family, config, side = nil, &reading)
         family.derives(config).to_h do |derive|
-          inputs = derive.inputs.to_h { |name, source| [name.to_sym, value(family, config, source, reading)] }
+          inputs = derive.inputs.to_h do |name, source|
+            [name.to_sym, value(family, config, own(source, side), reading)]
+          end
           [derive.sheet, Sizing.sheet_maker(derive.sheet).make(derive.title, inputs, names: names(derive))]
         end
       end
@@ -16,12 +19,15 @@ module Handrail
       class << self
         private
 
+        # a source of its own side: "degrees_{side}" is degrees_left on the left
+        def own(source, side) = source.transform_values { |text| text.to_s.sub("{side}", side.to_s) }
+
         def value(family, config, source, reading)
           return reading.call(source["reading"], source["posture"]) if source["reading"]
 
           option = source["option"] and return family.option(option).value(config[option])
           field = family.fields.find { |f| f.key == source["field"] }
-          typed = config[field.key].to_s
+          typed = field ? config[field.key].to_s : ""
           typed.empty? ? nil : typed_value(field, typed)
         end
 
@@ -36,7 +42,8 @@ module Handrail
         def names(derive)
           derive.inputs.select { |_, source| source["reading"] }.to_h do |name, source|
             site = Anatomy::Vocabulary.default.fetch(source["reading"])
-            [name.to_sym, source["posture"] && site.postures.size > 1 ? "#{site.name}, #{source['posture']}," : site.name]
+            [name.to_sym,
+             source["posture"] && site.postures.size > 1 ? "#{site.name}, #{source['posture']}," : site.name]
           end
         end
       end

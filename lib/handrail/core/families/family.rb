@@ -1,35 +1,58 @@
 # frozen_string_literal: true
 
+require "digest"
+require "json"
+
 module Handrail
   module Families
-    # A device family: its whole protocol, read from knowledge/families and held against its schema.
+    # A device family: its whole protocol, read from knowledge/families (or from a kept text) and held against its
+    # schema.
     #
-    # A `config` is the Hash that decides which parts apply: the order's side and fields, and the product's options, by key.
+    #   family = Registry.fetch("knee_unloader")
+    #   config = family.config({ "side" => "left", "compartment" => "medial" }, { "type" => "dial" })
+    #   family.steps(config).map(&:title)
+    #
+    # A `config` is the Hash that decides which parts apply: the order's side and fields, and the product's options.
     class Family
-      attr_reader :key, :name, :kind, :about, :species, :figure, :sides, :fields, :stop_signs, :care_prompts, :caution_note, :needs,
-                  :options, :straps, :marks, :settings, :tension_test, :problems, :tasks, :teach_who, :mistakes, :wear, :recheck_plan,
-                  :recheck_readings, :recheck_asks, :recheck_note, :drawing, :size_rule, :index, :caution_source, :limits
+      attr_reader :key, :name, :kind, :about, :species, :figure, :sides, :fields, :stop_signs, :care_prompts,
+                  :caution_note, :needs, :options, :marks, :tension_test, :problems, :tasks, :teach_who, :mistakes,
+                  :wear, :recheck_plan, :recheck_readings, :recheck_asks, :recheck_note, :drawing, :size_rule, :index,
+                  :caution_source, :limits, :timers, :parts, :stages, :digest, :text, :settings, :straps, :place, :lies_on
 
-      # Raises Knowledge::Faulty, naming the file, the key and what is wrong.
-      def self.load(path, sites: Anatomy::Vocabulary.default)
-        new(Knowledge.read(path, schema: "family") { |raw| Shared.fill(raw) }).tap { |family| References.check(family, File.basename(path), sites) }
+      class << self
+        # Raises Knowledge::Faulty, naming the file, the key and what is wrong.
+        def load(path, sites: Anatomy::Vocabulary.default)
+          raw = Knowledge.read(path, schema: "family") { |parsed| Shared.fill(parsed) }
+          new(raw).tap { |family| References.check(family, File.basename(path), sites) }
+        end
+
+        # The family of a kept text (see #text).
+        def from_text(text) = new(Knowledge.deep_freeze(JSON.parse(text)))
       end
 
+      # raw - the protocol as a Hash, with everything in place that common.yml gives.
       def initialize(raw)
         @raw = raw
-        @key, @name, @kind, @about, @species, @figure, @sides, @marks, @tension_test, @wear, @drawing =
-          raw.values_at("key", "name", "kind", "about", "species", "figure", "sides", "marks", "tension_test", "wear", "drawing")
+        @lies_on = raw["lies_on"]
+        @text = JSON.generate(raw).freeze
+        @digest = Digest::SHA256.hexdigest(@text)
+        @key, @name, @kind, @about, @species, @figure, @sides, @marks, @tension_test, @wear, @drawing, @place =
+          raw.values_at("key", "name", "kind", "about", "species", "figure", "sides", "marks", "tension_test", "wear",
+                        "drawing", "place")
         read_order
         read_fit
         read_follow_up
         freeze
       end
 
+      # The protocol as a Hash, for showing what changed between two.
+      def to_h = @raw
+
       # What is to be measured for this config.
-      def needs_for(config) = needs.select { |need| need.applies?(config) }
+      def needs_for(config) = applying(needs, config)
 
       # The sheets to compute for this config.
-      def derives(config) = @derives.select { |derive| derive.applies?(config) }
+      def derives(config) = applying(@derives, config)
       def all_derives = @derives
 
       # What follows from this order and product: the first row of the configuration table that applies, or nil.
@@ -41,38 +64,77 @@ module Handrail
         order.merge(defaults, product_options.slice(*defaults.keys))
       end
 
+      def fields_for(config) = applying(fields, config)
       def prepare(config) = applying(@prepare, config)
       def apply(config) = applying(@apply, config)
+      def doff(config) = applying(@doff, config)
       def steps(config) = prepare(config) + apply(config)
       def checks(config) = applying(@checks, config)
       def recheck_checks(config) = checks(config).select { |check| @recheck_checks.include?(check.key) }
+      def problems_for(config) = applying(problems, config)
+      def settings_for(config) = applying(settings, config)
+      def tasks_for(config) = applying(tasks, config)
+      def mistakes_for(config) = applying(mistakes, config)
+      def rules(config) = applying(@rules, config).map(&:text)
+      def care_rules(config) = applying(@care_rules, config).map(&:text)
+      def timers_for(config) = applying(timers, config)
 
-      # Every check, step and problem, whatever the config.
+      # The straps in closing order: those that apply, or as many as the sheet counts that the family names.
+      # sheets - Sizing::Sheets by key, as computed for a side.
+      def straps_for(config, sheets = {})
+        own = applying(straps, config)
+        count = @straps_counted && sheets[@straps_counted]&.count or return own
+
+        Straps.spread(own, count)
+      end
+
+      # Every check, step, problem and rule, whatever the config.
       def all_checks = @checks
-      def all_steps = @prepare + @apply
+      def all_steps = @prepare + @apply + @doff
+      def all_rules = @rules + @care_rules
+      def recheck_check_keys = @recheck_checks
+      def straps_counted_by = @straps_counted
       def check(key) = @checks.find { |check| check.key == key }
       def step(key) = all_steps.find { |step| step.key == key }
       def problem(key) = problems.find { |problem| problem.key == key }
       def option(key) = options.find { |option| option.key == key }
       def strap(key) = straps.find { |strap| strap.key == key }
 
-      # Fills the names in braces in the protocol's texts: {height_landmark} becomes "the joint line", {height_landmark.says} its reason.
+      # Limits that an order and what was found pass, each with the limit as it is printed: [[Limit, "150"], ...].
+      # found - settings key => the number found at the fit, or nothing; side - whose fields are summed.
+      def passed_limits(config, found = {}, side = nil)
+        limits.filter_map do |limit|
+          most = option(limit.option).value(config[limit.option])
+          numbers = limit.fields.to_a.map do |key|
+            config[key.sub("{side}", side.to_s)]
+          end + limit.settings.to_a.map do |key|
+                  found[key]
+                end
+          sum = numbers.filter_map { |typed| Number.read(typed) }.sum
+          [limit, Number.print(most)] if sum > most
+        end
+      end
+
+      # Fills the names in braces in the protocol's texts: {height_landmark} becomes "the joint line",
+      # {height_landmark.says} its reason.
       def fill(text, config)
         text.gsub(/\{(\w+(?:\.says)?)\}/) do
           key, says = Regexp.last_match(1).split(".")
           next config["start_hours"] || wear["start_hours"] if key == "start_hours"
           next tension_test["title"] if key == "tension_test"
+          next config["side"].to_s if key == "side"
 
           choice = (option(key) || fields.find { |field| field.key == key })&.choice(config[key])
-          (says ? choice&.says : choice&.in_words) || (choice ? "" : Regexp.last_match(0))
+          (says ? choice&.says : choice&.in_words) || ""
         end
       end
 
       # Order and side in words: "left knee unloader, inner side".
       def describe(config)
-        side = { "both" => "both sides" }.fetch(config["side"], config["side"])
+        both = config["side"] == "both"
         extras = fields.select(&:part_of_name).filter_map { |field| field.choice(config[field.key])&.in_words }
-        [[side == "both sides" ? nil : side, name.downcase].compact.join(" "), *(side == "both sides" ? [side] : []), *extras].join(", ")
+        named = [both ? nil : config["side"], name.downcase].compact.join(" ")
+        [named, *("both sides" if both), *extras].join(", ")
       end
 
       private
@@ -88,22 +150,31 @@ module Handrail
         @derives = all(Derive, @raw.fetch("derive", []))
         @limits = all(Limit, @raw.fetch("limits", []))
         @configurations = all(Configuration, @raw.dig("configure", "rows") || [])
-        @options = @raw["options"].map { |o| Option[**symbols(o), choices: o["choices"] && all(Choice, o["choices"])] }.freeze
+        @options = @raw["options"].map { |o| Option[**symbols(o), choices: o["choices"] && all(Choice, o["choices"])] }
+                                  .freeze
       end
 
       def read_fit
         @straps = all(Strap, @raw.fetch("straps", []))
+        @straps_counted = @raw["straps_counted_by"]
         @settings = fields_of(@marks["settings"])
         @prepare = all(Step, @raw["prepare"])
         @apply = all(Step, @raw["apply"])
+        @doff = all(Step, @raw.fetch("doff", []))
+        @timers = all(Timer, @raw.fetch("timers", []))
+        @parts = all(Part, @raw.fetch("parts", []))
+        @stages = all(Stage, @raw.fetch("stages", []))
         @checks = @raw["checks"].map { |check| read_check(check) }.freeze
         @problems = @raw["problems"].map { |p| Problem[**symbols(p), remedies: all(Remedy, p["remedies"])] }.freeze
-        @tasks = all(Prompt, @raw.dig("teach", "tasks").map { |task| { "key" => task["key"], "text" => task["title"] } })
+        @tasks = @raw.dig("teach", "tasks").map { |t| Prompt[key: t["key"], text: t["title"], when: t["when"]] }.freeze
         @mistakes = all(Prompt, @raw.dig("teach", "mistakes"))
         @teach_who = @raw.dig("teach", "who")
       end
 
       def read_follow_up
+        @rules, @care_rules = wear.values_at("rules", "care").map do |list|
+          list.map { |rule| rule.is_a?(String) ? Rule[text: rule] : Rule[**symbols(rule)] }.freeze
+        end
         @recheck_plan = all(PlannedRecheck, @raw.dig("recheck", "plan"))
         @recheck_readings = @raw.dig("recheck", "readings")
         @recheck_checks = @raw.dig("recheck", "checks")
@@ -112,11 +183,14 @@ module Handrail
       end
 
       def read_check(raw)
-        limit = raw.dig("pass", "value")
-        Check[**symbols(raw.except("pass")), kind: raw.dig("pass", "kind"), limit: limit && Quantity::Length.parse(limit)]
+        Check[**symbols(raw.except("pass", "each")), criterion: Fitting::Criterion.read(raw["pass"]),
+                                                     each_strap: raw["each"] == "strap"]
       end
 
-      def fields_of(raw) = raw.map { |field| Field[**symbols(field), choices: field["choices"] && all(Choice, field["choices"])] }.freeze
+      def fields_of(raw)
+        raw.map { |f| Field[**symbols(f), choices: f["choices"] && all(Choice, f["choices"])] }.freeze
+      end
+
       def all(type, raw) = raw.map { |item| type[**symbols(item)] }.freeze
       def symbols(hash) = hash.transform_keys(&:to_sym)
       def applying(items, config) = items.select { |item| item.applies?(config) }

@@ -6,8 +6,9 @@ module Handrail
     module References
       # Raises Knowledge::Faulty with every fault found.
       def self.check(family, file, sites)
-        faults = unknown_sites(family, sites) + unknown_checks(family) + unknown_straps(family) + unknown_conditions(family) +
-                 doubled(family) + unsettled(family) + unknown_figure(family) + unknown_inputs(family) + unsound_options(family)
+        faults = unknown_sites(family,
+                               sites) + unknown_checks(family) + unknown_straps(family) + unknown_conditions(family) +
+                 doubled(family) + unsettled(family) + unknown_figure(family) + unknown_inputs(family) + unsound_options(family) + unreached(family)
         raise Knowledge::Faulty, "#{file}: #{faults.join('; ')}" if faults.any?
       end
 
@@ -15,7 +16,9 @@ module Handrail
         private
 
         def unknown_sites(family, sites)
-          (family.needs.map(&:site) + family.recheck_readings).uniq.reject { |key| sites[key] }.map { |key| "measure: no site is called #{key}" }
+          (family.needs.map(&:site) + family.recheck_readings).uniq.reject do |key|
+            sites[key]
+          end.map { |key| "measure: no site is called #{key}" }
         end
 
         def unknown_checks(family)
@@ -35,10 +38,14 @@ module Handrail
 
         def unknown_conditions(family)
           known = family.options.select(&:choice?).to_h { |o| [o.key, o.choices.map(&:key)] }
-                        .merge(family.fields.select(&:choices).to_h { |f| [f.key, f.choices.map(&:key)] }, "side" => family.sides)
+                        .merge(family.fields.select(&:choices).to_h do |f|
+                                 [f.key, f.choices.map(&:key)]
+                               end, "side" => family.sides)
           conditional(family).flat_map do |item|
             (item.when || {}).flat_map do |key, values|
-              Array(values).reject { |value| known[key]&.include?(value) }.map { |value| "when: nothing is called #{key}: #{value}" }
+              Array(values).reject do |value|
+                known[key]&.include?(value)
+              end.map { |value| "when: nothing is called #{key}: #{value}" }
             end
           end.uniq
         end
@@ -47,38 +54,72 @@ module Handrail
           family.all_steps + family.all_checks + family.problems.flat_map(&:remedies) + family.settings + family.needs + family.all_derives
         end
 
-        def unknown_figure(family) = Anatomy::Figure.all[family.figure] ? [] : ["figure: there is no figure #{family.figure}"]
+        def unknown_figure(family)
+          Anatomy::Figure.all[family.figure] ? [] : ["figure: there is no figure #{family.figure}"]
+        end
 
         # the inputs of a sheet: all it asks for, nothing else, from places that exist
         def unknown_inputs(family)
           sheets = family.all_derives.map(&:sheet)
-          faults = [family.size_rule.sheet].compact.reject { |key| sheets.include?(key) }.map { |key| "size: no derive is called #{key}" }
+          faults = [family.size_rule.sheet].compact.reject do |key|
+            sheets.include?(key)
+          end.map { |key| "size: no derive is called #{key}" }
           faults + family.all_derives.flat_map do |derive|
             next ["derive: there is no sheet #{derive.sheet}"] unless Sizing::SHEETS.key?(derive.sheet)
 
             inputs = Sizing.sheet_maker(derive.sheet)::INPUTS
             lacking = inputs.reject { |name, type| type.end_with?("?") || derive.inputs.key?(name.to_s) }.keys
             lacking.map { |name| "derive.#{derive.sheet}: #{name} is not given" } +
-              (derive.inputs.keys - inputs.keys.map(&:to_s)).map { |name| "derive.#{derive.sheet}: it takes no #{name}" } +
+              (derive.inputs.keys - inputs.keys.map(&:to_s)).map do |name|
+                "derive.#{derive.sheet}: it takes no #{name}"
+              end +
               derive.inputs.flat_map { |name, source| unknown_source(family, "derive.#{derive.sheet}.#{name}", source) }
           end
         end
 
+        # "degrees_{side}" stands for degrees_left and degrees_right
+        def sided(keys) = (keys + keys.map { |key| key.sub(/(?<=_)(left|right)\z/, "{side}") }).uniq
+
         def unknown_source(family, where, source)
-          known = { "reading" => family.needs.map(&:site), "field" => family.fields.map(&:key), "option" => family.options.map(&:key) }
-          known.flat_map { |kind, keys| source[kind].nil? || keys.include?(source[kind]) ? [] : ["#{where}: no #{kind} is called #{source[kind]}"] }
+          known = { "reading" => family.needs.map(&:site), "field" => sided(family.fields.map(&:key)),
+                    "option" => family.options.map(&:key) }
+          known.flat_map do |kind, keys|
+            source[kind].nil? || keys.include?(source[kind]) ? [] : ["#{where}: no #{kind} is called #{source[kind]}"]
+          end
         end
 
         def unsound_options(family)
           faults = family.options.filter_map { |option| option.fault(option.default) }
           family.limits.each do |limit|
-            faults.concat(unknown_source(family, "limits", "field" => limit.field, "option" => limit.option))
+            faults.concat(unknown_source(family, "limits", "option" => limit.option))
+            (limit.fields.to_a - sided(family.fields.map(&:key))).each do |key|
+              faults << "limits: no field is called #{key}"
+            end
+            (limit.settings.to_a - family.settings.map(&:key)).each do |key|
+              faults << "limits: no setting is called #{key}"
+            end
           end
           faults
         end
 
+        # what nobody could ever get to: a check that shows no problem, a remedy that leads nowhere, a strap without
+        # a place
+        def unreached(family)
+          shown = family.problems.flat_map { |problem| problem.shows_in.to_a }
+          faults = (family.all_checks.map(&:key) - shown).map { |key| "checks: no problem shows in #{key}" }
+          family.problems.each do |problem|
+            idle = problem.remedies.select { |remedy| remedy.opens.empty? && !remedy.goes_to }
+            faults.concat(idle.map do |remedy|
+              "problems.#{problem.key}.#{remedy.key}: it opens no check and leads nowhere"
+            end)
+            faults << "problems.#{problem.key}: it shows in no check" if problem.shows_in.to_a.empty?
+          end
+          faults + family.straps.reject(&:level).map { |strap| "straps: #{strap.key} has no level" }
+        end
+
         def doubled(family)
-          { "checks" => family.all_checks, "steps" => family.all_steps, "problems" => family.problems, "straps" => family.straps }
+          { "checks" => family.all_checks, "steps" => family.all_steps, "problems" => family.problems,
+            "straps" => family.straps }
             .flat_map do |where, items|
             items.map(&:key).tally.select { |_, n| n > 1 }.keys.map { |key| "#{where}: #{key} is there twice" }
           end

@@ -4,7 +4,8 @@ module Handrail
   module Fitting
     # The next thing to change for a problem: the family's remedies in order, those already tried set apart.
     class Advice
-      # state - :next, :open, :tried or :later (offered when the others are used up); times - how often it was tried at this visit;
+      # state - :next, :open, :tried or :later (offered when the others are used up); times - how often it was tried
+      # at this visit;
       # reopens - how many checks it opens again.
       Offer = Value.new(:remedy, :state, :times, :reopens)
 
@@ -18,12 +19,15 @@ module Handrail
       def offers
         fresh = @remedies.reject { |remedy| @tried.key?(remedy.key) || remedy.last }
         @remedies.map do |remedy|
-          Offer[remedy: remedy, state: state(remedy, fresh), times: @tried.fetch(remedy.key, 0), reopens: remedy.opens.size]
+          Offer[remedy: remedy, state: state(remedy, fresh), times: @tried.fetch(remedy.key, 0),
+                reopens: remedy.opens.size]
         end
       end
 
       # The problems of a family that a failed check points to, most direct first.
-      def self.problems_for(family, check_key) = family.problems.select { |problem| problem.shows_in&.include?(check_key) }
+      def self.problems_for(family, check_key)
+        family.problems.select { |problem| problem.shows_in&.include?(check_key) }
+      end
 
       private
 

@@ -15,7 +15,8 @@ module Handrail
       end
 
       def done?(step) = done.include?(step.key)
-      def next = steps.find { |step| !done?(step) }
+      def open = steps.reject { |step| done?(step) }
+      def next = open.first
       def finished? = self.next.nil?
       def position(step) = steps.index(step) + 1
 

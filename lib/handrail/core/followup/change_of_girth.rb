@@ -9,11 +9,13 @@ module Handrail
 
       attr_reader :site, :before, :now
 
-      # before, now - Measuring::Repeats
-      def initialize(site, before, now)
+      # site - its key; before, now - Measuring::Repeats; precision - how far either may be off on this wearer,
+      # level and tilt among it, as a Measuring::Precision.
+      def initialize(site, before, now, precision: Measuring::Precision::PLAIN)
         @site = site
         @before = before
         @now = now
+        @precision = precision
         freeze
       end
 
@@ -21,7 +23,7 @@ module Handrail
       def mm = now.mm - before.mm
 
       # Half width of the 95 % band of the difference, in mm: the variances of the two readings add.
-      def error = Z * Math.sqrt((before.sd**2) + (now.sd**2))
+      def error = Z * Math.hypot(@precision.sd(site, before), @precision.sd(site, now))
 
       # True when the change is larger than measuring error alone would make it, 19 times in 20.
       def real? = mm.abs > error

@@ -2,8 +2,8 @@
 
 module Handrail
   module Measuring
-    # Two readings that belong together: left and right, or standing and lying. A difference is a finding to look at, never
-    # an error to correct away.
+    # Two readings that belong together: left and right, or standing and lying. A difference is a finding to look
+    # at, never an error to correct away.
     class Pairing
       # A left-right difference beyond this share of the larger side is looked at (common practice, no source).
       USUAL = 0.05
@@ -29,7 +29,8 @@ module Handrail
       def sentence
         return "#{@names.join(' and ')} read the same." if mm.zero?
 
-        said = "#{@names.first} reads #{format('%g', mm.abs.round(1).to_f)} mm #{mm.positive? ? 'more' : 'less'} than #{@names.last}"
+        said = "#{@names.first} reads #{format('%g',
+                                               mm.abs.round(1).to_f)} mm #{mm.positive? ? 'more' : 'less'} than #{@names.last}"
         return "#{said}: no more than measuring error." unless real?
         return "#{said}: more than is usual between two sides. Look why before going on." if unusual?
 

@@ -2,24 +2,26 @@
 
 module Handrail
   module Measuring
-    # What is to be read at a visit, in the order in which a fitter goes round the wearer: posture by posture, in each first what
-    # the size hangs on, then what is wanted for the record; the other limb last.
+    # What is to be read at a visit, in the order in which a fitter goes round the wearer: posture by posture, in
+    # each first what the size hangs on, then what is wanted for the record; the other limb last.
     class Plan
-      # site - an Anatomy::Site; side - "left", "right" or nil; posture - the one to be read in; only - true where no other posture counts;
-      # strict - true where no other tension counts;
-      # tension; decides - true where the size hangs on it; other - true for the limb that is not ordered;
-      # twin - true where the site is read in another posture too.
-      Item = Value.new(:site, :side, :posture, :only, :tension, :strict, :decides, :other, :twin) do
-        def key = [site.key, side, only ? posture : nil].compact.join(":")
+      # site - an Anatomy::Site; side - "left", "right" or nil; posture, tension - as the chart, else the family, else
+      # the site names them: a reading in another one is kept beside it and never used with it; decides - true where
+      # the size hangs on it; other - true for the limb that is not ordered; twin - true where the site is read in
+      # another posture too.
+      Item = Value.new(:site, :side, :posture, :tension, :decides, :other, :twin) do
+        def key = [site.key, side, twin ? posture : nil].compact.join(":")
 
         # Whether a reading belongs here. reading - a Reading, or a Hash with :site, :side, :posture and :tension.
-        def takes?(reading) = site.key == reading[:site] && side == reading[:side] && (!only || posture == reading[:posture])
+        def takes?(reading)
+          site.key == reading[:site] && side == reading[:side] && (!twin || posture == reading[:posture])
+        end
 
-        # Whether it also counts for what the size hangs on.
-        def counts?(reading) = takes?(reading) && (!strict || tension == reading[:tension])
+        # Whether it counts: taken as it is asked for.
+        def counts?(reading) = takes?(reading) && posture == reading[:posture] && tension == reading[:tension]
 
         # The postures to choose from.
-        def postures = only ? [posture] : site.postures
+        def postures = twin ? [posture] : [posture, *site.postures].uniq
 
         # The name with the posture where it matters: "Abdomen, in line with the stoma or hernia, lying".
         def name = twin ? "#{site.name}, #{posture}" : site.name
@@ -28,14 +30,15 @@ module Handrail
 
       attr_reader :items
 
-      # family - Families::Family; config - what applies, with "side"; chart - Sizing::Chart or nil; recheck - true for a recheck's
-      # shorter list.
+      # family - Families::Family; config - what applies, with "side"; chart - Sizing::Chart or nil; recheck - true
+      # for a recheck's shorter list.
       def initialize(family, config:, chart:, recheck: false, sites: Anatomy::Vocabulary.default)
         @sites = sites
         @sides = Plan.sides(config["side"])
         @demands = chart ? chart.demands.group_by(&:site) : {}
         needs = family.needs_for(config)
         needs = needs.select { |need| family.recheck_readings.include?(need.site) } if recheck
+        @double = needs.map(&:site).tally.select { |_, count| count > 1 }.keys
         own = needs.map { |need| [sites.fetch(need.site), need] } + strangers(family)
         other = recheck ? [] : needs.select(&:other_side).flat_map { |need| other_items(sites.fetch(need.site), need) }
         @items = twins(in_turn(own.flat_map { |site, need| items_of(site, need) } + other)).freeze
@@ -58,14 +61,21 @@ module Handrail
 
       def item(site, side, need, other: false)
         demand = @demands[site.key]&.first
-        posture = need&.posture || demand&.posture
         decides = !other && (need.nil? || need.use == "size" || (need.use == "size_if_charted" && !demand.nil?))
-        Item[site: site, side: side, posture: posture || site.posture, only: !posture.nil?, tension: need&.tension || demand&.tension || site.tension,
-             strict: !demand&.tension.nil?, decides: decides, other: other]
+        Item[site: site, side: side, posture: posture(site, need, demand), decides: decides, other: other,
+             tension: demand&.tension || need&.tension || site.tension]
+      end
+
+      # a site that the family wants in two postures keeps each of them; else the chart's word goes first
+      def posture(site, need, demand)
+        own = @double.include?(site.key) ? [need&.posture, demand&.posture] : [demand&.posture, need&.posture]
+        own.compact.first || site.posture
       end
 
       # sites that this maker's chart asks for beyond the family's
-      def strangers(family) = (@demands.keys - family.needs.map(&:site)).filter_map { |key| @sites[key] }.map { |site| [site, nil] }
+      def strangers(family)
+        (@demands.keys - family.needs.map(&:site)).filter_map { |key| @sites[key] }.map { |site| [site, nil] }
+      end
 
       def other_items(site, need)
         other = { ["left"] => "right", ["right"] => "left" }[@sides]
@@ -73,12 +83,22 @@ module Handrail
       end
 
       def twins(items)
-        items.map { |item| items.any? { |o| o.site == item.site && o.side == item.side && o.posture != item.posture } ? item.with(twin: true) : item }
+        items.map do |item|
+          if items.any? do |o|
+            o.site == item.site && o.side == item.side && o.posture != item.posture
+          end
+            item.with(twin: true)
+          else
+            item
+          end
+        end
       end
 
       def in_turn(items)
         postures = items.map(&:posture).uniq
-        items.sort_by.with_index { |item, i| [item.other ? 1 : 0, postures.index(item.posture), item.decides ? 0 : 1, i] }
+        items.sort_by.with_index do |item, i|
+          [item.other ? 1 : 0, postures.index(item.posture), item.decides ? 0 : 1, i]
+        end
       end
     end
   end

@@ -4,19 +4,22 @@ module Handrail
   module Measuring
     # Whether a body of that species would give such a reading, and if not, what may have been meant.
     #
-    # question - nil when the reading is plausible, else a sentence to ask; meant - the Length that the same figure gives in the unit
-    # in which it would be plausible, or nil; unit - that unit.
-    Plausibility = Value.new(:question, :meant, :unit) do
-      def plausible? = question.nil?
+    # finding - nil when the reading is plausible, else what is to be asked, as data: "code", "site", "read" (as it
+    # was understood), "from" and "to" (what a body gives), "meant" (the same figure in the likely unit, or nil);
+    # meant - that as a Length, or nil; unit - its unit.
+    Plausibility = Value.new(:finding, :meant, :unit) do
+      def plausible? = finding.nil?
 
       class << self
-        # site - a Site; length - the Length as understood; typed_unit - the unit it was understood in ("cm", "in" ...).
+        # site - a Site; length - the Length as understood; typed_unit - the unit it was understood in ("cm", "in"
+        # ...).
         def judge(site, length, typed_unit:, species: "human")
           range = site&.range(species)
           return self[] if range.nil? || length.between?(*range)
 
           unit, meant = other_unit(length, typed_unit, range)
-          self[question: question(site, length, typed_unit, range, meant && "#{figure(length, typed_unit)} #{unit}"), meant: meant, unit: unit]
+          self[finding: finding(site, length, typed_unit, range, meant && "#{figure(length, typed_unit)} #{unit}"),
+               meant: meant, unit: unit]
         end
 
         private
@@ -33,10 +36,10 @@ module Handrail
 
         def figure(length, unit) = length.plain(unit).delete_suffix(" #{unit}")
 
-        def question(site, length, unit, range, meant)
-          ends = range.map { |limit| limit.plain(unit).delete_suffix(" #{unit}") }.join(" to ")
-          said = "#{length.plain(unit)} is not what we would expect #{site.where} (#{ends} #{unit})."
-          meant ? "#{said} Was it #{meant}?" : "#{said} Look at the tape again."
+        def finding(site, length, unit, range, meant)
+          from, to = range.map { |limit| figure(limit, unit) }
+          { "code" => "unlikely", "site" => site.key, "read" => length.plain(unit), "from" => from, "to" => to,
+            "unit" => unit, "meant" => meant }.freeze
         end
       end
     end

@@ -3,7 +3,8 @@
 module Handrail
   module Measuring
     # How well one fitter repeats one site, from pairs of readings taken one after the other: the technical error of
-    # measurement, TEM = sqrt(sum d^2 / 2n), and its share of the mean (Perini TA et al., Rev Bras Med Esporte 11, 2005).
+    # measurement, TEM = sqrt(sum d^2 / 2n), and its share of the mean (Perini TA et al., Rev Bras Med Esporte 11,
+    # 2005).
     #
     # count - pairs; squares - sum of the squared differences in mm2; mean - of all readings in mm
     Repeatability = Value.new(:count, :squares, :mean) do
@@ -11,7 +12,9 @@ module Handrail
       def self.of(pairs)
         raise ArgumentError, "no pairs" if pairs.empty?
 
-        new(count: pairs.size, squares: pairs.sum { |a, b| (a - b)**2 }.to_f, mean: pairs.flatten.sum.to_f / (2 * pairs.size))
+        new(count: pairs.size, squares: pairs.sum do |a, b|
+          (a - b)**2
+        end.to_f, mean: pairs.flatten.sum.to_f / (2 * pairs.size))
       end
 
       # From 10 pairs on it stands in for the usual 1 %.
@@ -26,9 +29,12 @@ module Handrail
       # As a share, for Precision.
       def share = relative / 100
 
-      # In kind words. Acceptable within one measurer, not skinfolds: 1.0 % skilled, 1.5 % beginner (the same paper, from memory).
+      # In kind words. Acceptable within one measurer, not skinfolds: 1.0 % skilled, 1.5 % beginner (the same paper,
+      # from memory).
       def sentence
-        return "#{count} #{count == 1 ? 'pair' : 'pairs'} so far; from 10 on this stands in for the usual 1 %." unless enough?
+        unless enough?
+          return "#{count} #{count == 1 ? 'pair' : 'pairs'} so far; from 10 on this stands in for the usual 1 %."
+        end
         return "Reads alike, as a practised hand does." if relative <= 1.0
         return "Near what a practised hand reaches. Marking the level on the skin first helps most." if relative <= 1.5
 

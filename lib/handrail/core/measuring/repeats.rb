@@ -7,8 +7,8 @@ module Handrail
     # tape's resolution if that is larger, want a third.
     class Repeats
       TOLERANCE = Rational(1, 100)
-      # Standard deviation of a single girth reading, as a share of the value: the relative technical error of a skilled
-      # measurer (Perini TA et al., Rev Bras Med Esporte 11, 2005; 1.0 %, from memory).
+      # Standard deviation of a single girth reading, as a share of the value: the relative technical error of a
+      # skilled measurer (Perini TA et al., Rev Bras Med Esporte 11, 2005; 1.0 %, from memory).
       RELATIVE_SD = 0.01
 
       attr_reader :values
@@ -36,7 +36,9 @@ module Handrail
       def length = Quantity::Length.mm(mm)
 
       # The same with one more reading that agrees.
-      def again = Repeats.new([*values, mm].map { |value| Quantity::Length.mm(value) }, resolution: Quantity::Length.mm(@step))
+      def again
+        Repeats.new([*values, mm].map { |value| Quantity::Length.mm(value) }, resolution: Quantity::Length.mm(@step))
+      end
 
       # How far the furthest two lie apart, in mm.
       def spread = values.max - values.min
@@ -47,8 +49,8 @@ module Handrail
       # False for two readings that differ by more than the tolerance; three or more are settled by their median.
       def agree? = count != 2 || spread <= tolerance
 
-      # Standard deviation of the value used, in mm (Float): 1 % of it over the root of the count, and no less than the
-      # tape's rounding error, its resolution over the root of 12.
+      # Standard deviation of the value used, in mm (Float): 1 % of it over the root of the count, and no less than
+      # the tape's rounding error, its resolution over the root of 12.
       def sd(relative: RELATIVE_SD)
         [mm.to_f * relative / Math.sqrt(count), @step / Math.sqrt(12)].max
       end

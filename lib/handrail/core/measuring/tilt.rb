@@ -17,7 +17,8 @@ module Handrail
       # What a tilt adds to a girth, in the unit of the girth.
       def self.error(girth, degrees) = girth.to_f * (factor(degrees) - 1)
 
-      # E(k) by the arithmetic-geometric mean (Abramowitz and Stegun 17.6, from memory): it doubles its digits at each turn.
+      # E(k) by the arithmetic-geometric mean (Abramowitz and Stegun 17.6, from memory): it doubles its digits at
+      # each turn.
       def self.elliptic(k)
         a = 1.0
         b = Math.sqrt(1 - (k * k))

@@ -32,6 +32,8 @@ module Handrail
       UNIT = /(?<unit>[a-z]+\.?|''|["'])/
       ONE = /\A(?:#{NUMBER}) *-? *#{UNIT}?\z/
       FEET_AND_INCHES = /\A(?<feet>\d{1,3}) *(?:ft\.?|foot|feet|') *(?<rest>\d.*)\z/
+      # characters of a text that is looked at; no length needs more
+      LONGEST = 40
       EXAMPLE = 'Write it like 41.5 cm, 415 mm, 14 3/8 in or 9".'
 
       attr_reader :mm
@@ -43,6 +45,8 @@ module Handrail
         def parse(text, unit: nil)
           tidy = tidy(text)
           raise Unreadable, "Nothing was typed. #{EXAMPLE}" if tidy.empty?
+
+          too_long(text) if tidy.length > LONGEST
 
           compound = FEET_AND_INCHES.match(tidy)
           return feet_and_inches(compound, text) if compound
@@ -58,6 +62,8 @@ module Handrail
         def unit(text) = SPELLINGS[text.to_s.strip.downcase]
 
         private
+
+        def too_long(text) = raise(Unreadable, "“#{clip(text)}” is too long for a length. #{EXAMPLE}")
 
         def tidy(text)
           text.to_s.scrub("?").strip.downcase.gsub(/[¼-¾⅓-⅞]/) { |sign| " #{FRACTION_SIGNS.fetch(sign, '?')}" }
@@ -95,7 +101,10 @@ module Handrail
         end
 
         def unit_of(match, default, text)
-          return SPELLINGS[match[:unit]] || raise(Unreadable, "“#{match[:unit]}” is no unit known here. #{EXAMPLE}") if match[:unit]
+          if match[:unit]
+            return SPELLINGS[match[:unit]] || raise(Unreadable,
+                                                    "“#{match[:unit]}” is no unit known here. #{EXAMPLE}")
+          end
           raise Unreadable, "“#{clip(text)}” has no unit. #{EXAMPLE}" if default.nil? || default.to_s.strip.empty?
 
           unit(default) || raise(Unreadable, "“#{clip(default)}” is no unit known here: use mm, cm, in or ft.")
@@ -110,7 +119,7 @@ module Handrail
           end
         end
 
-        def clip(text) = text.to_s.scrub("?").strip.then { |t| t.length > 30 ? "#{t[0, 30]}…" : t }
+        def clip(text) = text.to_s[0, LONGEST].scrub("?").strip.then { |t| t.length > 30 ? "#{t[0, 30]}…" : t }
       end
 
       # mm - millimetres, any exact number (a Float is taken as its shortest decimal).
@@ -128,13 +137,26 @@ module Handrail
       # As read from a tape, with its unit: "37.2 cm", "14 3/8 in".
       def to_s(tape = Tape::DEFAULT) = tape.print(self)
 
-      # Written out in full where that is short (two decimals, 64ths), else rounded to two decimals: for reasons and tables.
+      # Written out in full where that is short (two decimals, 64ths), else rounded to two decimals: for reasons and
+      # tables.
       def plain(unit)
         number = self.in(unit)
         return "#{Tape.mixed(number)} #{unit}" if unit == "in" && (64 % number.denominator).zero?
 
         rounded = number.round(2)
         "#{rounded.denominator == 1 ? rounded.to_i : rounded.to_f} #{unit}"
+      end
+
+      # Written out so that it is read back as the same length: "0.415" in m, "14 3/8" in in, without the unit.
+      def exact(unit)
+        number = self.in(unit)
+        return Tape.mixed(number) if unit == "in" && (64 % number.denominator).zero?
+
+        billionths = number * (10**9)
+        return Tape.mixed(number) unless billionths.denominator == 1
+
+        whole, rest = billionths.to_i.divmod(10**9)
+        rest.zero? ? whole.to_s : "#{whole}.#{rest.to_s.rjust(9, '0').sub(/0+\z/, '')}"
       end
 
       def +(other) = Length.new(mm + other.mm)

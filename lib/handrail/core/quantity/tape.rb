@@ -8,7 +8,9 @@ module Handrail
     class Tape
       attr_reader :key, :unit, :step
 
-      def self.[](key) = ALL.fetch(key) { raise Handrail::Error, "There is no tape “#{key}”. Use one of: #{ALL.keys.join(', ')}." }
+      def self.[](key)
+        ALL.fetch(key) { raise Handrail::Error, "There is no tape “#{key}”. Use one of: #{ALL.keys.join(', ')}." }
+      end
 
       # The mixed number 115/8 -> "14 3/8", reduced, without a unit.
       def self.mixed(number)
@@ -46,8 +48,11 @@ module Handrail
       # The same tape's way of writing in the other system, for a clinic that shows both.
       def name = unit == "in" ? "inches, to #{Tape.mixed(step)} in" : "centimetres, to #{(step * 10).to_i} mm"
 
-      ALL = [new("cm 1 mm", "cm", "1/10"), new("cm 0.5", "cm", "1/2"), new("in 1/8", "in", "1/8"), new("in 1/4", "in", "1/4")]
-            .to_h { |tape| [tape.key, tape] }.freeze
+      ALL = [new("cm 1 mm", "cm", "1/10"), new("cm 0.5", "cm", "1/2"), new("in 1/8", "in", "1/8"),
+             new("in 1/4", "in", "1/4")]
+            .to_h do |tape|
+        [tape.key, tape]
+      end.freeze
       DEFAULT = ALL.fetch("cm 1 mm")
 
       private

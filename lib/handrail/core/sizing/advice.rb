@@ -2,14 +2,16 @@
 
 module Handrail
   module Sizing
-    # What size is advised for one side, and on what grounds: a chart, a trial on the body, or a computed sheet. The three answer the
-    # same questions: size, verdict, probability, margin, reason, sentences, and the names that can be chosen.
+    # What size is advised for one side, and on what grounds: a chart, a trial on the body, or a computed sheet. The
+    # three answer the same questions: size, verdict, probability, margin, reason, sentences, and the names that can
+    # be chosen.
     module Advice
       # Can always be chosen, with a reason.
       MADE = "made to measure"
       NO_SIZE = "Every girth must lie in one size, and no size holds them all: made to measure."
 
-      # Read from a chart. match - a Match; all_must_fit - true where a size that does not hold every reading is no size.
+      # Read from a chart. match - a Match; all_must_fit - true where a size that does not hold every reading is no
+      # size.
       ByChart = Value.new(:match, :all_must_fit) do
         def size = refused? ? MADE : match.size
         def verdict = match.verdict.to_s
@@ -43,7 +45,11 @@ module Handrail
       # Computed. sheet - a Sheet.
       BySheet = Value.new(:sheet) do
         def size = sheet.size || (sheet.complete? ? MADE : nil)
-        def verdict = { good: "computed", look_again: "computed", stop: "not_possible", not_done: "unusable" }.fetch(sheet.state)
+
+        def verdict
+          { good: "computed", look_again: "computed", stop: "not_possible", not_done: "unusable" }.fetch(sheet.state)
+        end
+
         def probability = nil
         def margin = nil
         def reason = sheet.complete? ? sheet.reason : sheet.missing.join(" ")

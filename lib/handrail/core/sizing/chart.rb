@@ -8,14 +8,32 @@ module Handrail
       class Faulty < Handrail::Error
         attr_reader :at
 
-        def initialize(message, at: nil)
-          super(message)
+        # text - the message, with {first} where another row is named; first - the index of that row.
+        def initialize(text, at: nil, first: nil)
+          @text = text
+          @first = first
           @at = at
+          super(said)
+        end
+
+        # lines - the file's line of each row, where the reader looks at a file.
+        def said(lines = nil) = Chart.placed(@text, @first, lines)
+      end
+
+      # A text with {first} filled in: "row 3", or "line 4" where lines are known.
+      def self.placed(text, first, lines)
+        if first
+          text.sub("{first}", lines ? "line #{lines[first]}" : "row #{first + 1}")
+        else
+          text
         end
       end
 
       # A row of a chart as it is kept or read: lengths are exact mm.
       Row = Value.new(:part, :size, :site, :min, :max, :unit, :posture, :tension)
+
+      # the most sizes that a chart's parts may make together
+      MOST_NAMES = 5000
 
       attr_reader :parts
 
@@ -25,19 +43,32 @@ module Handrail
         raise Faulty, "The chart has no sizes." if rows.empty?
 
         check(rows)
-        new(rows.group_by { |row| row.part.to_s }.map { |name, part_rows| Part.new(name, sizes(part_rows)) })
+        parts = rows.group_by { |row| row.part.to_s }.map { |name, part_rows| Part.new(name, sizes(part_rows)) }
+        count = parts.inject(1) { |all, part| all * part.sizes.size }
+        if count > MOST_NAMES
+          raise Faulty,
+                "The parts of the chart make #{count} sizes; #{MOST_NAMES} are the most. Split it."
+        end
+
+        new(parts)
       end
 
       def self.check(rows)
         rows.each_with_index do |row, i|
           next unless row.min > row.max
 
-          raise Faulty.new("size #{row.size}, #{row.site}: min #{print(row.min, row)} is above max #{print(row.max, row)}. Swap them.", at: i)
+          raise Faulty.new(
+            "size #{row.size}, #{row.site}: min #{print(row.min,
+                                                        row)} is above max #{print(row.max, row)}. Swap them.", at: i
+          )
         end
         seen = {}
         rows.each_with_index do |row, i|
           first = seen[key = [row.part.to_s, row.size, row.site]]
-          raise Faulty.new("size #{row.size} already has a band for #{row.site} (row #{first + 1}). Keep one of them.", at: i) if first
+          if first
+            raise Faulty.new("size #{row.size} already has a band for #{row.site} ({first}). Keep one of them.", at: i,
+                                                                                                                 first: first)
+          end
 
           seen[key] = i
         end
@@ -45,7 +76,9 @@ module Handrail
 
       def self.sizes(rows)
         rows.group_by(&:size).each_with_index.map do |(name, size_rows), position|
-          bands = size_rows.map { |r| Band[site: r.site, min: r.min, max: r.max, unit: r.unit, posture: r.posture, tension: r.tension] }
+          bands = size_rows.map do |r|
+            Band[site: r.site, min: r.min, max: r.max, unit: r.unit, posture: r.posture, tension: r.tension]
+          end
           Size[name: name, position: position, bands: bands.freeze]
         end
       end
@@ -74,8 +107,8 @@ module Handrail
       end
 
       # Reads the sizes off.
-      # readings - Measuring::Readings, struck-out ones are passed over; rule - a TieRule; resolution - the tape's, a Length,
-      # or called with a site for the step that counts there;
+      # readings - Measuring::Readings, struck-out ones are passed over; rule - a TieRule; resolution - the tape's,
+      # a Length, or called with a site for the step that counts there;
       # precision - how far a value may be off. Returns a Match.
       def match(readings, rule: TieRule.new, resolution: Quantity::Tape::DEFAULT.resolution, precision: Measuring::Precision::PLAIN)
         by_site = readings.select(&:used?).group_by(&:site)

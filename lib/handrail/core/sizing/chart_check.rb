@@ -5,7 +5,11 @@ module Handrail
     # Looks a chart over before anybody is measured for it: each finding names its row, what is wrong and the mend.
     class ChartCheck
       # state - :stop (it can not be used so) or :look_again (it may be meant so); row - index of the row; site, size
-      Finding = Value.new(:kind, :state, :row, :sentence, :mend) do
+      # first - index of the row that was there before, for what is there twice
+      Finding = Value.new(:kind, :state, :row, :text, :mend, :first) do
+        # lines - the file's line of each row, where the reader looks at a file.
+        def sentence(lines = nil) = Chart.placed(text, first, lines)
+        def said(lines) = "#{sentence(lines)} #{mend}"
         def to_s = "#{sentence} #{mend}"
       end
 
@@ -27,7 +31,8 @@ module Handrail
       end
 
       def findings
-        @findings ||= [*reversed, *twice, *slips, *gaps_and_overlaps, *unreachable, *contradictions, *other_ways].sort_by do |f|
+        @findings ||= [*reversed, *twice, *slips, *gaps_and_overlaps, *unreachable, *contradictions,
+                       *other_ways].sort_by do |f|
           [f.state == :stop ? 0 : 1, f.row]
         end
       end
@@ -39,7 +44,10 @@ module Handrail
 
       attr_reader :rows
 
-      def finding(kind, state, row, sentence, mend) = Finding[kind: kind, state: state, row: row, sentence: sentence, mend: mend]
+      def finding(kind, state, row, text, mend, first: nil)
+        Finding[kind: kind, state: state, row: row, text: text, mend: mend, first: first]
+      end
+
       def print(mm, row) = Quantity::Length.mm(mm).plain(row.unit)
       def called(row) = "#{"#{row.part}, " unless row.part.to_s.empty?}size #{row.size}, #{Sizing.site_name(row.site)}"
       def sound?(row) = row.min <= row.max
@@ -50,14 +58,16 @@ module Handrail
 
       def reversed
         each_row { |row| !sound?(row) }.map do |row, i|
-          finding(:reversed, :stop, i, "#{called(row)}: min #{print(row.min, row)} is above max #{print(row.max, row)}.", "Swap them.")
+          finding(:reversed, :stop, i,
+                  "#{called(row)}: min #{print(row.min, row)} is above max #{print(row.max, row)}.", "Swap them.")
         end
       end
 
       def twice
         each_with_key { |row| [row.part.to_s, row.size, row.site] }.values.reject(&:one?).flat_map do |found|
           found.drop(1).map do |row, i|
-            finding(:twice, :stop, i, "#{called(row)} is there twice (row #{found.first.last + 1}).", "Keep one of them.")
+            finding(:twice, :stop, i, "#{called(row)} is there twice ({first}).", "Keep one of them.",
+                    first: found.first.last)
           end
         end
       end
@@ -92,7 +102,8 @@ module Handrail
         end
       end
 
-      # the gap that a chart's printing leaves: the tape's own step, or the one small gap that stands between all its sizes
+      # the gap that a chart's printing leaves: the tape's own step, or the one small gap that stands between all
+      # its sizes
       def printed_step(bands)
         gaps = bands.each_cons(2).map { |(low, _), (high, _)| high.min - low.max }
         own = STEPS.fetch(bands.first&.first&.unit, STEP)
@@ -139,7 +150,11 @@ module Handrail
       end
 
       def inside?(bands, wider)
-        bands.all? { |band| (other = wider.find { |w| w.site == band.site }) && other.min <= band.min && other.max >= band.max }
+        bands.all? do |band|
+          (other = wider.find do |w|
+            w.site == band.site
+          end) && other.min <= band.min && other.max >= band.max
+        end
       end
 
       # from one size to the next one site grows and another shrinks; a grid does that by design
@@ -148,7 +163,11 @@ module Handrail
           next [] if grid?(part)
 
           part.group_by(&:size).values.each_cons(2).filter_map do |smaller, larger|
-            steps = larger.filter_map { |row| (before = smaller.find { |r| r.site == row.site }) && [row, middle(row) - middle(before)] }
+            steps = larger.filter_map do |row|
+              (before = smaller.find do |r|
+                r.site == row.site
+              end) && [row, middle(row) - middle(before)]
+            end
             down = steps.find { |_, step| step.negative? } or next
             grows = steps.any? { |_, step| step.positive? }
             from = smaller.first.size

@@ -2,8 +2,8 @@
 
 module Handrail
   module Sizing
-    # Whom a chart serves: for a set of people the share of each size, of those between sizes and off the scale, and the
-    # fewest sizes that serve a wanted share, found exactly.
+    # Whom a chart serves: for a set of people the share of each size, of those between sizes and off the scale, and
+    # the fewest sizes that serve a wanted share, found exactly.
     class Coverage
       # size names, smallest set first found; served - people; share of all measured
       Fewest = Value.new(:sizes, :served, :share)
@@ -23,7 +23,8 @@ module Handrail
         freeze
       end
 
-      # size name => number of people for whom it is the size (it holds every reading, and the tie rule takes it), in chart order
+      # size name => number of people for whom it is the size (it holds every reading, and the tie rule takes it),
+      # in chart order
       def served
         counts = @matches.select { |match| SERVED.include?(match.verdict) }.map(&:size).tally
         @chart.names.to_h { |name| [name, counts.fetch(name, 0)] }
@@ -34,8 +35,8 @@ module Handrail
       def share(count) = people.zero? ? 0.0 : count.to_f / people
 
       # The fewest sizes that hold at least this share of the people measured; nil where all sizes together do not.
-      # Every person counts for each size that holds them. Exact: branch and bound over the sizes, with the people grouped by
-      # the sizes that hold them.
+      # Every person counts for each size that holds them. Exact: branch and bound over the sizes, with the people
+      # grouped by the sizes that hold them.
       def fewest(share = 0.9)
         groups = @matches.map { |match| holding(match) }.reject(&:empty?).tally
         need = (share * people).ceil

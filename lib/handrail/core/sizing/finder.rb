@@ -2,10 +2,12 @@
 
 module Handrail
   module Sizing
-    # One wearer's readings against many charts at once, best first. The charts are laid out flat when the finder is made, so
-    # that thousands of sizes are looked through in milliseconds; the full Match of a product is made when it is asked for.
+    # One wearer's readings against many charts at once, best first. The charts are laid out flat when the finder is
+    # made, so that thousands of sizes are looked through in milliseconds; the full Match of a product is made when
+    # it is asked for.
     class Finder
-      # key - as given; state - :fits (a size holds every reading), :off (none does) or :missing; size, probability - for :fits;
+      # key - as given; state - :fits (a size holds every reading), :off (none does) or :missing; size, probability
+      # - for :fits;
       # missing - Demands without a reading
       Found = Value.new(:key, :state, :size, :probability, :missing)
       # a part laid out flat: demand numbers, and for each size [number, min, max, number, min, max, ...]
@@ -17,8 +19,8 @@ module Handrail
         @charts = entries.map { |key, chart, rule| [key, chart.parts.map { |part| flatten(part, rule) }] }
       end
 
-      # readings - Measuring::Readings; returns Founds, best first: those that fit by probability, then those that lack readings
-      # (the fewest first), then those that do not fit.
+      # readings - Measuring::Readings; returns Founds, best first: those that fit by probability, then those that
+      # lack readings (the fewest first), then those that do not fit.
       def find(readings, resolution: Quantity::Tape::DEFAULT.resolution, precision: Measuring::Precision::PLAIN)
         values = values(readings, resolution)
         @mm = values.map { |value| value&.mm&.to_f }
@@ -38,7 +40,11 @@ module Handrail
       private
 
       def flatten(part, rule)
-        sizes = part.sizes.map { |size| size.bands.flat_map { |band| [number(band.demand), band.min.to_f, band.max.to_f] } }
+        sizes = part.sizes.map do |size|
+          size.bands.flat_map do |band|
+            [number(band.demand), band.min.to_f, band.max.to_f]
+          end
+        end
         Flat.new(part, part.demands.map { |demand| number(demand) }, sizes, rule)
       end
 
@@ -54,7 +60,11 @@ module Handrail
 
       def look(key, parts, values, fits, lacking, off)
         missing = parts.flat_map { |flat| flat.numbers.reject { |n| @mm[n] } }
-        return lacking << Found[key: key, state: :missing, missing: missing.uniq.map { |n| @demands.keys[n] }] if missing.any?
+        if missing.any?
+          return lacking << Found[key: key, state: :missing, missing: missing.uniq.map { |n|
+            @demands.keys[n]
+          }]
+        end
 
         names = []
         probability = 1.0
@@ -66,7 +76,8 @@ module Handrail
           names << flat.part.sizes[place].name
           probability *= chance(flat.sizes[place])
         end
-        fits << Found[key: key, state: :fits, size: names.reject(&:empty?).join(" "), probability: probability, missing: NONE]
+        fits << Found[key: key, state: :fits, size: names.reject(&:empty?).join(" "), probability: probability,
+                      missing: NONE]
       end
 
       def holding(flat)

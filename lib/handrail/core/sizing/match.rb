@@ -26,7 +26,8 @@ module Handrail
       # The product size: one size of each part, joined by a space; nil when a part has none.
       attr_reader :size
 
-      # Smallest distance from a value to an edge of the chosen size's bands, in mm, negative outside; nil without a size.
+      # Smallest distance from a value to an edge of the chosen size's bands, in mm, negative outside; nil without a
+      # size.
       def margin = size && pairs.map { |band, value| band.margin(value.mm) }.min
 
       # The probability that the chosen size is right, given the readings' standard deviations: independent dimensions
@@ -35,7 +36,11 @@ module Handrail
 
       # What it would be if one more reading of these sites agreed with what is there.
       def probability_after(sites)
-        pairs.inject(1.0) { |all, (band, value)| all * share(band, sites.include?(band.site) ? value.again : value) } if size
+        return unless size
+
+        pairs.inject(1.0) do |all, (band, value)|
+          all * share(band, sites.include?(band.site) ? value.again : value)
+        end
       end
 
       # The same for every size of every part: part name => { Size => probability }; empty where a reading is missing.
@@ -46,13 +51,16 @@ module Handrail
       end
 
       # The chance that a value with this standard deviation lies in a band.
-      def share(band, value) = Measuring::Normal.between(band.min.to_f, band.max.to_f, mean: value.mm.to_f, sd: sd(band.site, value))
+      def share(band, value)
+        Measuring::Normal.between(band.min.to_f, band.max.to_f, mean: value.mm.to_f, sd: sd(band.site, value))
+      end
 
       # The standard deviation of a value read at a site, in mm.
       def sd(site, value) = precision.sd(site, value)
 
-      # Site keys worth taking again: those whose repeats disagree, and those that carry most of the doubt (at least half
-      # of it, largest first). Where there is no size: the sites that are missing, or whose reading is so near the end of
+      # Site keys worth taking again: those whose repeats disagree, and those that carry most of the doubt (at least
+      # half of it, largest first). Where there is no size: the sites that are missing, or whose reading is so near
+      # the end of
       # the chart that it may belong on it. Empty when the size is sure and the repeats agree.
       def read_again
         (disagreeing + (size ? doubtful : undecided)).uniq

@@ -2,7 +2,8 @@
 
 module Handrail
   module Sizing
-    # A match in sentences that a fitter would say: what was read, which bands, what decided, how close, what to read again.
+    # A match in sentences that a fitter would say: what was read, which bands, what decided, how close, what to
+    # read again.
     class Reason
       def initialize(match) = @match = match
 
@@ -10,6 +11,11 @@ module Handrail
 
       # All of it, an Array of sentences.
       def sentences = [*@match.parts.flat_map { |part| verdict(part) }, closeness, again].compact
+
+      # Readings of the right site that were taken otherwise than the chart wants, a sentence each.
+      def displaced
+        match.missing.reject { |_, others| others.empty? }.map { |demand, others| stand_in(demand, others) }
+      end
 
       private
 
@@ -24,12 +30,15 @@ module Handrail
       def fits(part) = "#{readings(part)} #{part.values.one? ? 'lies' : 'all lie'} in #{part.size} (#{bands(part)})."
 
       def overlap(part)
-        ["#{readings(part)} #{part.values.one? ? 'lies' : 'lie'} in #{list(part.candidates)}.", "#{rule(part)}: #{part.size}."]
+        ["#{readings(part)} #{part.values.one? ? 'lies' : 'lie'} in #{list(part.candidates)}.",
+         "#{rule(part)}: #{part.size}."]
       end
 
       def between(part)
         gaps = part.homeless.map { |demand| "#{value(part, demand)} lies in no band" }
-        [*gaps.join(" and ").then { |text| "#{text}: it is between #{list(part.candidates, 'and')}." }, "#{rule(part)}: #{part.size}."]
+        [*gaps.join(" and ").then do |text|
+          "#{text}: it is between #{list(part.candidates, 'and')}."
+        end, "#{rule(part)}: #{part.size}."]
       end
 
       def conflict(part)
@@ -51,12 +60,16 @@ module Handrail
 
       def unusable(part)
         part.missing.map do |demand, others|
-          name = Sizing.site_name(demand.site)
-          next "There is no reading of #{name}." if others.empty?
-
-          there = others.map { |reading| [reading.posture || "posture not stated", reading.tension || "tension not stated"].join(", ") }.uniq
-          "The chart wants #{name} #{demand.how}; the reading there is #{there.join(' and ')}, and can not stand in for it."
+          others.empty? ? "There is no reading of #{Sizing.site_name(demand.site)}." : stand_in(demand, others)
         end
+      end
+
+      def stand_in(demand, others)
+        there = others.map do |one|
+          [one.posture || "posture not stated", one.tension || "tension not stated"].join(", ")
+        end
+        "The chart wants #{Sizing.site_name(demand.site)} #{demand.how}; the reading there is " \
+          "#{there.uniq.join(' and ')}, and can not stand in for it."
       end
 
       def closeness
@@ -65,7 +78,8 @@ module Handrail
         band, value = match.pairs.min_by { |b, v| b.margin(v.mm) }
         outside = !band.hold?(value.mm)
         upper = (value.mm - band.max).abs < (value.mm - band.min).abs
-        place = [outside ? "outside" : "inside", "the", upper ? "upper" : "lower", "edge at", Sizing.site_name(band.site)].join(" ")
+        place = [outside ? "outside" : "inside", "the", upper ? "upper" : "lower", "edge at",
+                 Sizing.site_name(band.site)].join(" ")
         "#{chance(match.probability)} that #{match.size} is right: #{millimetres(band.margin(value.mm).abs)} #{place}."
       end
 
@@ -86,7 +100,9 @@ module Handrail
       def rule(part) = part.rule.sentence
 
       def list(sizes, last = "or")
-        sizes.map(&:name).then { |names| names.size < 2 ? names.first.to_s : "#{names[0..-2].join(', ')} #{last} #{names.last}" }
+        sizes.map(&:name).then do |names|
+          names.size < 2 ? names.first.to_s : "#{names[0..-2].join(', ')} #{last} #{names.last}"
+        end
       end
 
       def capital(text) = "#{text[0].upcase}#{text[1..]}"

@@ -4,12 +4,13 @@ module Handrail
   module Sizing
     # What the computed sheets share. A sheet is named in a family's `derive`; a subclass computes it from its inputs.
     #
-    #   INPUTS   name => :length, :lengths, :number or :word, each with a trailing ? where it may be missing (:length?)
+    #   INPUTS name => :length, :lengths, :number or :word, each with a trailing ? where it may be missing
+    #   (:length?)
     #   compute  returns a Sheet through #sheet; inputs are methods
     class SheetMaker
       class << self
-        # Makes the sheet. title; inputs - name => Length, [Length], number or word, nil where it is missing; names - name => what it is
-        # called, for what is missing.
+        # Makes the sheet. title; inputs - name => Length, [Length], number or word, nil where it is missing; names
+        # - name => what it is called, for what is missing.
         def make(title, inputs, names: {})
           missing = self::INPUTS.reject { |name, type| type.end_with?("?") || inputs[name] }.keys
           return new(title, inputs).compute if missing.empty?
@@ -33,7 +34,10 @@ module Handrail
       def input(name) = @inputs[name]
       def mm(name) = @inputs[name]&.mm
 
-      def line(label, value, how) = @lines << SheetLine[label: label, value: value.is_a?(Numeric) ? print(value) : value, how: how]
+      def line(label, value, how)
+        @lines << SheetLine[label: label, value: value.is_a?(Numeric) ? print(value) : value, how: how]
+      end
+
       def note(text, state = nil) = @notes << SheetNote[state: state, text: text]
 
       # the exact mm as a fitter writes it: to the mm, in cm from 10 cm on
@@ -44,11 +48,11 @@ module Handrail
         "#{format('%g', (rounded / 10).to_f.round(1))} cm"
       end
 
-      def sheet(size:, state: nil, piece: nil)
+      def sheet(size:, state: nil, piece: nil, count: nil)
         worst = (@notes.map(&:state) & %i[stop look_again]).include?(:stop) ? :stop : nil
         worst ||= @notes.any? { |n| n.state == :look_again } ? :look_again : :good
         Sheet[key: self.class.key, title: @title, state: state || worst, size: size, lines: @lines.freeze, notes: @notes.freeze, piece: piece,
-              missing: []]
+              missing: [], count: count]
       end
     end
   end

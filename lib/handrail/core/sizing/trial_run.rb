@@ -34,7 +34,9 @@ module Handrail
       def between? = confirmed.nil? && trials.any? && self.next.nil?
 
       def sentence
-        return "The trial decided: #{confirmed}#{" (the lengths alone said #{start})" if start && start != confirmed}." if confirmed
+        if confirmed
+          return "The trial decided: #{confirmed}#{" (the lengths alone said #{start})" if start && start != confirmed}."
+        end
         return "No size of the run sits right: another make, or made to measure." if between?
 
         "Try #{self.next} next, both sides."

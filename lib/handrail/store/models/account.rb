@@ -6,6 +6,8 @@ module Handrail
     class Account < Sequel::Model(Store.db[:accounts])
       many_to_one :clinic, class: "Handrail::Store::Clinic"
 
+      # Accounts that were closed do not sign in; their names stay in the records.
+      def open? = status_id == 2
       def senior? = role == "senior"
       def clinical? = role != "front_desk"
       def role_name = role.tr("_", " ")

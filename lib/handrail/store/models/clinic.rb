@@ -9,6 +9,26 @@ module Handrail
 
       # The day, where the clinic is.
       def today(now = Store.now) = zone.to_local(now.getutc).to_date
+
+      # The first moment of a day: where midnight is skipped by the clocks, the moment they jump to; where it comes
+      # twice, the first one.
+      def midnight(day)
+        zone.local_to_utc(Time.utc(day.year, day.month, day.day)) { |periods| periods.first }
+      rescue TZInfo::PeriodNotFound
+        zone.transitions_up_to(Time.utc(day.year, day.month, day.day) + 86_400,
+                               Time.utc(day.year, day.month, day.day) - 86_400)
+            .map do |transition|
+          transition.at.to_time.getutc
+        end.find do |time|
+          zone.to_local(time).to_date == day
+        end
+      end
+
+      # A time of day as a moment. Where the clocks go back over it, the first of the two; raises
+      # TZInfo::PeriodNotFound where they go forward over it.
+      def moment(day, hour, minute)
+        zone.local_to_utc(Time.utc(day.year, day.month, day.day, hour, minute)) { |periods| periods.first }
+      end
     end
   end
 end

@@ -7,13 +7,13 @@ module Handrail
       many_to_one :maker, class: "Handrail::Store::Maker"
 
       def full_name = "#{maker.name} #{name}"
-      def device_family = Families::Shelf.fetch(family)
+      def device_family = Families::Registry.fetch(family)
 
-      # The newest chart in force, or nil.
-      def revision(on = Date.today) = ChartRevision.in_force([id], on: on)[id]
+      # The newest chart in force on a day of the clinic, or nil.
+      def revision(on) = ChartRevision.in_force([id], on: on)[id]
 
       # The sizes that can stand on the shelf: those of the chart, or a run without names for what is cut to fit.
-      def size_names = revision&.chart&.names || ["one size"]
+      def size_names(on) = revision(on)&.chart&.names || ["one size"]
     end
   end
 end

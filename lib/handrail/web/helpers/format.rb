@@ -29,7 +29,9 @@ module Handrail
         def count(number, one, many = "#{one}s") = "#{NUMBERS[number] || number} #{number == 1 ? one : many}"
 
         # 1st, 2nd, 3rd, 4th
-        def ordinal(number) = "#{number}#{{ 1 => 'st', 2 => 'nd', 3 => 'rd' }.fetch(number % 100 / 10 == 1 ? 0 : number % 10, 'th')}"
+        def ordinal(number)
+          "#{number}#{{ 1 => 'st', 2 => 'nd', 3 => 'rd' }.fetch(number % 100 / 10 == 1 ? 0 : number % 10, 'th')}"
+        end
 
         def capital(text) = text.empty? ? text : "#{text[0].upcase}#{text[1..]}"
 

@@ -14,25 +14,51 @@ module Handrail
 
         def part(name, **locals) = erb(name, layout: false, locals: locals)
 
-        # The hidden fields that every form at a visit carries.
-        def visit_fields(record, key: false)
-          fields = { "authenticity_token" => token, "seen" => record.visit.version, "page" => page_key }
-          fields["entry_key"] = entry_key if key
-          fields.map { |name, value| %(<input type="hidden" name="#{name}" value="#{Rack::Utils.escape_html(value.to_s)}">) }.join
+        # The hidden fields that every form at a visit carries: each entry has a key of its own.
+        def visit_fields(visit)
+          fields = { "authenticity_token" => token, "seen" => visit.version, "page" => page_key,
+                     "entry_key" => entry_key }
+          fields.map { |name, value| hidden(name, value) }.join
         end
 
-        def token_field = %(<input type="hidden" name="authenticity_token" value="#{Rack::Utils.escape_html(token)}">)
+        # The same of a form that belongs to no visit.
+        def desk_fields
+          { "authenticity_token" => token, "page" => page_key, "entry_key" => entry_key }.map do |n, v|
+            hidden(n, v)
+          end.join
+        end
+
+        def hidden(name, value)
+          %(<input type="hidden" name="#{name}" value="#{Rack::Utils.escape_html(value.to_s)}">)
+        end
+
+        # Attributes of a field at fault, for a screen reader; nothing where it is sound.
+        def faulty(fault, id) = fault ? %( aria-invalid="true" aria-describedby="#{id}-fault") : ""
+
+        # What is wrong with a field, under it.
+        def fault_line(fault, id)
+          fault ? %(<p class="fault" id="#{id}-fault">#{Rack::Utils.escape_html(fault)}</p>) : ""
+        end
+
+        def token_field = hidden("authenticity_token", token)
 
         # htmx attributes for a form that is answered with a new bench.
-        def swaps(path) = %(action="#{path}" method="post" hx-post="#{path}" hx-target="#bench" hx-swap="outerHTML" hx-sync="this:queue all")
+        def swaps(path)
+          %(action="#{path}" method="post" hx-post="#{path}" hx-target="#bench" hx-swap="outerHTML" hx-sync="this:queue all")
+        end
 
         def query(hash) = Rack::Utils.build_query(hash)
 
-        # an asset's path with its age, so that a new version is fetched
-        def asset(path) = "#{path}?#{Forms.age(path)}"
+        def asset(name) = Assets.path(name)
 
-        def self.age(path)
-          (@ages ||= {})[path] ||= File.mtime(File.join(PUBLIC, path)).to_i
+        # htmx as a strict content security policy wants it: nothing is evaluated, nothing inline is added; answers
+        # that were not kept are shown like the others.
+        def htmx_config
+          JSON.generate(allowEval: false, includeIndicatorStyles: false, allowScriptTags: false, historyCacheSize: 0,
+                        defaultFocusScroll: false, timeout: 10_000,
+                        responseHandling: [{ code: "204", swap: false }, { code: "[23]..", swap: true },
+                                           { code: "409", swap: true }, { code: "422", swap: true },
+                                           { code: "[45]..", swap: false, error: true }])
         end
       end
     end

@@ -3,10 +3,14 @@
 module Handrail
   module Sizing
     module Sheets
-      # A wedge under the heel: height = heel width x tan(angle), exact trigonometry. Clip-on wedges of stock heights give the
-      # angle back; more than about 6 degrees in all is for the prescriber (common practice, no source).
+      # A wedge under the heel: height = heel width x tan(angle), exact trigonometry. Clip-on wedges of stock
+      # heights give the angle back; more than about 6 degrees in all is for the prescriber (common practice, no
+      # source).
       class HeelWedge < SheetMaker
-        INPUTS = { heel: :length, degrees: :number?, towards: :word?, wedges: :lengths, step: :number, limit: :number }.freeze
+        INPUTS = { heel: :length, degrees: :number?, towards: :word?, wedges: :lengths, step: :number, limit: :number,
+                   outward: :number? }.freeze
+
+        TOWARDS = { "medial" => "inner", "lateral" => "outer" }.freeze
 
         # mm of height at a heel width in mm
         def self.height(width, degrees) = width.to_f * Math.tan(degrees * Math::PI / 180)
@@ -16,6 +20,7 @@ module Handrail
 
         def compute
           return none unless wanted.positive?
+          return directionless unless TOWARDS.key?(input(:towards))
 
           height = self.class.height(mm(:heel), wanted)
           line("Wedge height", "#{format('%.1f', height)} mm",
@@ -23,13 +28,26 @@ module Handrail
           line("Bevel steps", steps.to_s, "#{format('%g', input(:step))} degrees a step, look again after each")
           nearest(height)
           limit
-          sheet(size: wanted > input(:limit) ? nil : "#{format('%g', wanted)} degrees #{input(:towards)}".strip, piece: piece(height))
+          sheet(size: if @notes.any? do |note|
+            note.state == :stop
+          end
+                        nil
+                      else
+                        "#{format('%g', wanted)} degrees #{towards}"
+                      end, piece: piece(height))
         end
 
         private
 
         def wanted = input(:degrees).to_f
-        def towards = { "medial" => "inner", "lateral" => "outer" }.fetch(input(:towards), "raised")
+        def towards = TOWARDS.fetch(input(:towards))
+
+        # a wedge on the wrong edge does harm: without an edge there is no wedge
+        def directionless
+          Sheet[key: self.class.key, title: @title, state: :not_done, size: nil, lines: [], notes: [], piece: nil,
+                missing: ["Which edge is raised, inner or outer, is still to be ordered for #{format('%g', wanted)} degrees."]]
+        end
+
         def steps = (wanted / input(:step)).ceil
 
         def none
@@ -47,13 +65,23 @@ module Handrail
         end
 
         def limit
+          if input(:towards) == "lateral" && input(:outward) && wanted > input(:outward)
+            note(
+              "#{format('%g',
+                        wanted)} degrees outward is more than the #{format('%g', input(:outward))} that the prescriber allows.", :stop
+            )
+          end
           left = input(:limit) - wanted
           if left.negative?
-            note("#{format('%g', wanted)} degrees in all is more than #{format('%g', input(:limit))}: this is for the prescriber.", :stop)
+            note(
+              "#{format('%g',
+                        wanted)} degrees in all is more than #{format('%g', input(:limit))}: this is for the prescriber.", :stop
+            )
           else
             note("#{format('%g',
                            wanted)} of #{format('%g',
-                                                input(:limit))} degrees are used, #{format('%g', left)} are left before the prescriber is asked.")
+                                                input(:limit))} degrees are used, #{format('%g',
+                                                                                           left)} are left before the prescriber is asked.")
           end
         end
 

@@ -3,14 +3,16 @@
 module Handrail
   module Sizing
     module Sheets
-      # The arms of a universal belt with back and front panels (common practice, no source): each arm is half of what is left
-      # of the girth; it is folded or trimmed equally on both sides, or lengthened by one extension each up to a limit.
+      # The arms of a universal belt with back and front panels (common practice, no source): each arm is half of
+      # what is left of the girth; it is folded or trimmed equally on both sides, or lengthened by one extension
+      # each up to a limit.
       class PanelArms < SheetMaker
         INPUTS = { girth: :length, back_panel: :length, front_plan: :length, plain_to: :length, extended_to: :length, belt_width: :word,
                    join: :length }.freeze
 
         def compute
-          line("Each arm", arm, "(girth #{print(mm(:girth))} less back panel #{print(mm(:back_panel))} less front #{print(mm(:front_plan))}) / 2")
+          line("Each arm", arm,
+               "(girth #{print(mm(:girth))} less back panel #{print(mm(:back_panel))} less front #{print(mm(:front_plan))}) / 2")
           return made_to_measure if mm(:girth) > mm(:extended_to)
 
           mm(:girth) > mm(:plain_to) ? extended : plain
@@ -35,13 +37,16 @@ module Handrail
         def extended
           extra = arm - supplied
           line("Arm as it comes", supplied, "too short by #{print(extra)} on each side")
-          line("Extension, each arm", extra + mm(:join), "#{print(extra)} and #{print(mm(:join))} under the belt to join it")
+          line("Extension, each arm", extra + mm(:join),
+               "#{print(extra)} and #{print(mm(:join))} under the belt to join it")
           note("One extension on each arm, equal lengths.")
           sheet(size: "#{belt}, one extension each arm", piece: piece([[:fold, supplied.to_f]]))
         end
 
         def made_to_measure
-          note("#{print(mm(:girth))} is above #{print(mm(:extended_to))}: no belt with extensions reaches. Made to measure.", :stop)
+          note(
+            "#{print(mm(:girth))} is above #{print(mm(:extended_to))}: no belt with extensions reaches. Made to measure.", :stop
+          )
           sheet(size: nil, piece: nil)
         end
 
@@ -58,7 +63,8 @@ module Handrail
                     [:dim, arm_length + back, height + 36, arm_length + back + used, height + 36, print(arm)],
                     [:dim, arm_length, -26, arm_length + back, -26, print(mm(:back_panel))]]
           folds.each do |kind, at|
-            shapes << [kind, arm_length - at, 0, arm_length - at, height] << [kind, arm_length + back + at, 0, arm_length + back + at, height]
+            shapes << [kind, arm_length - at, 0, arm_length - at,
+                       height] << [kind, arm_length + back + at, 0, arm_length + back + at, height]
           end
           Piece[width: length, height: height, shapes: shapes.freeze]
         end

@@ -3,10 +3,11 @@
 module Handrail
   module Sizing
     module Sheets
-      # Which casings the stays go into, how they are marked, and how long they are (common practice, no source). Rigid stays
-      # only where the prescription says so.
+      # Which casings the stays go into, how they are marked, and how long they are (common practice, no source).
+      # Rigid stays only where the prescription says so.
       class Stays < SheetMaker
-        INPUTS = { kind: :word, count: :word?, casings: :number, back: :length, lengths: :lengths, build: :word? }.freeze
+        INPUTS = { kind: :word, count: :word?, casings: :number, back: :length, lengths: :lengths,
+                   build: :word? }.freeze
 
         def compute
           count = number
@@ -20,7 +21,8 @@ module Handrail
           line("Marks", marks(count).join(", "), "on the outer face at the top; they come out for washing")
           length = stay_length
           note("Each is shaped to this back, left first, then right. Small hole is the top; the top end goes up under the casing's pocket.")
-          sheet(size: length && "#{count} #{input(:kind)} stays of #{print(length)}", piece: length && piece(used, marks(count), length))
+          sheet(size: length && "#{count} #{input(:kind)} stays of #{print(length)}",
+                piece: length && piece(used, marks(count), length))
         end
 
         private
@@ -49,9 +51,11 @@ module Handrail
         def stay_length
           length = input(:lengths).map(&:mm).sort.reverse.find { |l| l <= mm(:back) }
           if length
-            line("Stay length", length, "the longest stock stay that does not pass the back length of #{print(mm(:back))}")
+            line("Stay length", length,
+                 "the longest stock stay that does not pass the back length of #{print(mm(:back))}")
           else
-            note("Every stock stay is longer than this back (#{print(mm(:back))}): shorten one and round its end.", :look_again)
+            note("Every stock stay is longer than this back (#{print(mm(:back))}): shorten one and round its end.",
+                 :look_again)
           end
           length
         end
@@ -69,7 +73,8 @@ module Handrail
             next unless (position = used.index(i))
 
             shapes << [:outline,
-                       [[x - 8, 20], [x + 8, 20], [x + 8, 20 + length.to_f], [x - 8, 20 + length.to_f]]] << [:mark, x, 44, marks[position].to_s]
+                       [[x - 8, 20], [x + 8, 20], [x + 8, 20 + length.to_f],
+                        [x - 8, 20 + length.to_f]]] << [:mark, x, 44, marks[position].to_s]
           end
           shapes << [:dim, width + 30, 20, width + 30, 20 + length.to_f, print(length)]
           Piece[width: width, height: height, shapes: shapes.freeze]

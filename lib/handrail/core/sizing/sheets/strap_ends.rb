@@ -3,8 +3,9 @@
 module Handrail
   module Sizing
     module Sheets
-      # Where a strap's end lands. From its slot on the outer midline a strap goes round behind the limb and ends at the front,
-      # where the hand finds it: three quarters of the way round (common practice, no source). Ending at the inner side the
+      # Where a strap's end lands. From its slot on the outer midline a strap goes round behind the limb and ends at
+      # the front, where the hand finds it: three quarters of the way round (common practice, no source). Ending at
+      # the inner side the
       # thighs rub it off; past the front it can not be reached.
       class StrapEnds < SheetMaker
         INPUTS = { thigh: :length, calf: :length, thigh_strap: :length, calf_strap: :length, tab: :length }.freeze

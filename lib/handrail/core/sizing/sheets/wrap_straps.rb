@@ -3,8 +3,9 @@
 module Handrail
   module Sizing
     module Sheets
-      # How many straps an adjustable wrap needs on this leg, the ones to add for a long leg, and the pressure to aim at under
-      # each: 45 to 50 mmHg at the lowest down to about 30 at the top, never rising upward (common practice, no source).
+      # How many straps an adjustable wrap needs on this leg, the ones to add for a long leg, and the pressure to
+      # aim at under each: 45 to 50 mmHg at the lowest down to about 30 at the top, never rising upward (common
+      # practice, no source).
       class WrapStraps < SheetMaker
         INPUTS = { length: :length, ankle: :length, below_knee: :length, strap_width: :length, strap_overlap: :length, supplied: :number,
                    closure: :length }.freeze
@@ -15,8 +16,11 @@ module Handrail
         def self.target(i, n) = n == 1 ? LOWEST : (LOWEST - ((LOWEST - TOP) * i / (n - 1.0))).round
 
         def compute
+          return no_pitch unless pitch.positive?
+
           line("To cover", mm(:length), "ankle to below the knee crease")
-          line("Straps needed", needed.to_s, "#{print(mm(:strap_width))} wide, #{print(mm(:strap_overlap))} over the one below")
+          line("Straps needed", needed.to_s,
+               "#{print(mm(:strap_width))} wide, #{print(mm(:strap_overlap))} over the one below")
           line("Comes with", "#{input(:supplied).to_i} straps", "this wrap")
           extra = needed - input(:supplied).to_i
           extra.positive? ? added(extra) : enough(-extra)
@@ -27,12 +31,20 @@ module Handrail
                         "#{extra} #{extra == 1 ? 'strap' : 'straps'} added"
                       else
                         "straps as supplied"
-                      end, piece: piece)
+                      end, piece: piece, count: needed)
         end
 
         private
 
         def pitch = mm(:strap_width) - mm(:strap_overlap)
+
+        def no_pitch
+          note(
+            "Straps #{print(mm(:strap_width))} wide can not lie #{print(mm(:strap_overlap))} over one another. Look at the product.", :stop
+          )
+          sheet(size: nil)
+        end
+
         def needed = [((mm(:length) - mm(:strap_width)) / pitch).ceil + 1, 1].max
 
         def added(extra)

@@ -1,0 +1,93 @@
+// Drafts: what is typed in a form outlasts a reload, a crash and a restart. A draft goes only when the server has said
+// that the form was kept.
+
+import { store } from "./store.js";
+
+const HALF_A_DAY = 12 * 3600 * 1000;
+const NOT_DRAFTED = ["authenticity_token", "seen", "page", "entry_key"];
+
+const draftKey = (form) => {
+  const own = form.dataset.draft ? `.${form.dataset.draft}` : "";
+  return `draft.${location.pathname}#${form.id || form.getAttribute("action")}${own}`;
+};
+
+const entryKey = (form) => form.querySelector("[name=entry_key]")?.value;
+
+function write(event) {
+  const form = event.target.form || event.target.closest("form");
+  if (!form || form.dataset.draft === undefined) return;
+
+  const values = [...new FormData(form)].filter(
+    ([name, value]) => !NOT_DRAFTED.includes(name) && typeof value === "string",
+  );
+  store.set(draftKey(form), { at: Date.now(), values });
+}
+
+// one field as it was typed; true where that changed it
+function restore(field, values) {
+  const given = values.filter(([name]) => name === field.name).map(([, value]) => value);
+  if (field.type === "checkbox" || field.type === "radio") {
+    const on = given.includes(field.value);
+    if ((field.type === "radio" && !given.length) || field.checked === on) return false;
+
+    field.checked = on;
+    return true;
+  }
+  if (!given.length || field.value === given[0] || field.matches("[aria-invalid]")) return false;
+
+  field.value = given[0];
+  return true;
+}
+
+export function restoreDrafts() {
+  document.querySelectorAll("form[data-draft]").forEach((form) => {
+    const draft = store.get(draftKey(form));
+    if (!draft || Date.now() - draft.at > HALF_A_DAY) return;
+
+    const fields = [...form.elements].filter((field) => field.name && field.type !== "hidden");
+    const changed = fields.map((field) => restore(field, draft.values)).some(Boolean);
+    if (!changed || form.querySelector(".draft-note")) return;
+
+    const note = document.createElement("p");
+    note.className = "quiet draft-note";
+    note.textContent = "Typed here before and not saved yet.";
+    form.prepend(note);
+  });
+}
+
+// what the server says it kept since the last page: the draft of that form is done with
+export function settleDrafts() {
+  const kept = document.querySelector("meta[name=handrail-kept]")?.content;
+  const sent = store.get("sent") || [];
+  if (!kept) return;
+
+  sent.filter(([key]) => key === kept).forEach(([, draft]) => store.drop(draft));
+  store.set(
+    "sent",
+    sent.filter(([key]) => key !== kept),
+  );
+}
+
+export function watchDrafts() {
+  document.addEventListener("input", write);
+  document.addEventListener("change", write);
+  document.addEventListener(
+    "submit",
+    (event) => {
+      if (event.target.dataset.draft === undefined) return;
+
+      store.set("sent", [...(store.get("sent") || []).slice(-20), [entryKey(event.target), draftKey(event.target)]]);
+    },
+    true,
+  );
+  // the answer to a form that was sent by htmx says itself whether it was taken
+  document.addEventListener("htmx:beforeOnLoad", (event) => {
+    const form = event.detail.elt.closest?.("form[data-draft]");
+    if (form && event.detail.xhr.status < 400) store.drop(draftKey(form));
+  });
+  document.addEventListener("click", (event) => {
+    if (event.target.closest("[data-forget]")) store.keys("draft.").forEach((key) => store.drop(key));
+  });
+  settleDrafts();
+  restoreDrafts();
+}

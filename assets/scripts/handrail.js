@@ -1,0 +1,30 @@
+// Keys, drafts, and readings that outlast a lost connection. Pages work without it.
+
+import { watchChart } from "./chart.js";
+import { restoreDrafts, watchDrafts } from "./drafts.js";
+import { watchKeys } from "./keys.js";
+import { watchLine } from "./queue.js";
+import { readySignature } from "./signature.js";
+
+// after a refused entry its text is selected, so that the next typing takes its place
+function ready() {
+  readySignature();
+  const refused = document.querySelector("#bench [data-select]");
+  if (refused) {
+    refused.focus();
+    refused.select();
+    return;
+  }
+  const marked = document.querySelector("#bench [autofocus]");
+  if (marked && document.activeElement !== marked && !document.querySelector(".strike[open]")) marked.focus();
+}
+
+watchKeys();
+watchChart();
+watchDrafts();
+watchLine();
+ready();
+document.addEventListener("htmx:afterSettle", () => {
+  restoreDrafts();
+  ready();
+});

@@ -1,0 +1,127 @@
+// Single keys, none of which fires while text is typed; and what the mouse does to the same things.
+
+import { store } from "./store.js";
+
+const typing = (target) =>
+  target.matches("input:not([type=radio]):not([type=checkbox]), textarea, select") &&
+  !(target.matches("[data-reading]") && target.value === "");
+
+const focusReading = () => {
+  const field = document.getElementById("value");
+  if (!field) return;
+
+  field.focus();
+  field.select();
+};
+
+const press = (selector) => {
+  const found = document.querySelector(selector);
+  if (found && !found.disabled) found.click();
+};
+
+// the next chip of a group
+const flip = (name) => {
+  const chips = [...document.querySelectorAll(`#take [name=${name}]`)];
+  if (chips.length < 2) return;
+
+  const next = chips[(chips.findIndex((chip) => chip.checked) + 1) % chips.length];
+  next.checked = true;
+  next.dispatchEvent(new Event("change", { bubbles: true }));
+  focusReading();
+};
+
+const move = (step) => {
+  const rows = [...document.querySelectorAll("[data-row]:not([hidden])")];
+  if (!rows.length) return;
+
+  const at = rows.findIndex((row) => row.classList.contains("is-picked"));
+  const next = rows[Math.min(Math.max(at + step, 0), rows.length - 1)];
+  rows.forEach((row) => row.classList.remove("is-picked"));
+  next.classList.add("is-picked");
+  (next.querySelector("[data-open]") || next.querySelector("a")).focus();
+};
+
+const open = (selector) => {
+  const details = document.querySelector(selector);
+  if (!details) return;
+
+  details.open = true;
+  (details.querySelector("form input:not([type=hidden]), ul a") || details).focus();
+};
+
+const strike = () => {
+  const summary = document.querySelector("[data-strike]");
+  if (!summary) return;
+
+  summary.parentElement.open = true;
+  summary.parentElement.querySelector("[name=reason]").focus();
+};
+
+const KEYS = {
+  "?": () => document.getElementById("keys").showModal(),
+  "/": () => document.getElementById("find").focus(),
+  u: () => flip("unit"),
+  s: () => flip("side"),
+  r: focusReading,
+  x: strike,
+  p: () => open("[data-problems]"),
+  j: () => move(1),
+  k: () => move(-1),
+  y: () => press('[data-key="y"]'),
+  n: () => press('[data-key="n"]'),
+  " ": () => press('[data-key="Space"]'),
+};
+
+function pressed(event) {
+  if (event.ctrlKey || event.altKey || event.metaKey || event.isComposing) return;
+
+  const off = store.get("keys") === false && event.key !== "?";
+  if (typing(event.target) || document.getElementById("keys").open || off) return;
+  if (event.key === " " && event.target.matches("button, a, summary, input")) return;
+  if (!KEYS[event.key]) return;
+
+  KEYS[event.key]();
+  event.preventDefault();
+}
+
+// the strip's unit follows its chip
+function changed(event) {
+  if (event.target.name === "unit" && event.target.closest("#take")) {
+    document.querySelector(".strip .unit").textContent = event.target.value;
+    document.querySelector(".strip").classList.toggle("is-inch", event.target.value === "in");
+  }
+  if (event.target.matches("[data-submit]")) event.target.form.requestSubmit();
+  if (event.target.id === "keys-on") store.set("keys", event.target.checked);
+}
+
+function clicked(event) {
+  if (event.target.closest("[data-next-check]")) {
+    event.preventDefault();
+    const target = document.querySelector(".checks .is-current");
+    target?.scrollIntoView({ block: "center" });
+    target?.querySelector("input:not([type=hidden]), button")?.focus();
+  }
+  if (!event.target.closest(".find")) document.getElementById("found").textContent = "";
+}
+
+// a list is narrowed to what has every word that is typed
+function filtered(event) {
+  const field = event.target.closest("[data-filter]");
+  if (!field) return;
+
+  const words = field.value.toLowerCase().split(/\s+/).filter(Boolean);
+  document.querySelectorAll(`${field.dataset.filter} [data-filter-text]`).forEach((row) => {
+    row.hidden = !words.every((word) => row.dataset.filterText.includes(word));
+  });
+  document.querySelectorAll(`${field.dataset.filter} [data-filter-group]`).forEach((group) => {
+    group.hidden = !group.querySelector("[data-filter-text]:not([hidden])");
+  });
+}
+
+export function watchKeys() {
+  document.addEventListener("keydown", pressed);
+  document.addEventListener("change", changed);
+  document.addEventListener("click", clicked);
+  document.addEventListener("input", filtered);
+  document.getElementById("keys-on").checked = store.get("keys") !== false;
+}

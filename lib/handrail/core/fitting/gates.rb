@@ -1,0 +1,182 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Fitting
+    # What may follow what, for a first fitting and a recheck alike: the only place where anything is held back.
+    #
+    #   gates = visit.gates
+    #   gates.blocks(:size)   # => [Block[code: :unread, stage: :measure, ...]]
+    #   gates.open?(:teach)
+    #   gates.passable        # what a senior's word would name
+    #
+    # A stop stands above everything: while one is open, nothing is measured, sized, fitted, taught, handed over or
+    # closed, whatever a senior says. A senior's word lets exactly the blocks pass that it names, each as it stood
+    # then; what is new or has changed since blocks again.
+    class Gates
+      # visit - answers sides, recheck?, closed?, identity?, cautions_asked?, stops, unread, doubts, choice(side),
+      # size_outdated?(side), device(side), device_fits?(side), applying(side), checklist(side), teach_back(side),
+      # fitted_at(side), tasks, handed_over?, asks_open, sent_away?, passed (Arrays of Block#name).
+      def initialize(visit)
+        @visit = visit
+      end
+
+      # What stands in the way of going into a stage, or of :close for a recheck, as Blocks; empty when the way is
+      # free.
+      def blocks(stage)
+        case stage
+        when :order then []
+        when :measure then order_blocks
+        when :size then order_blocks + measure_blocks
+        when :fit then fit_blocks
+        when :teach then fit_blocks + all_sides { |side| failed(side) }
+        when :hand_over then hand_over_blocks
+        when :recheck then handed_over? ? [] : [block(:not_handed_over, :hand_over)]
+        when :close then close_blocks
+        end
+      end
+
+      def open?(stage) = blocks(stage).empty?
+
+      # Whether the work of a stage is done.
+      def done?(stage)
+        return recheck_done?(stage) if @visit.recheck?
+        return true if handed_over? && stage != :recheck
+
+        case stage
+        when :order then order_blocks.empty?
+        when :measure then open?(:size)
+        when :size then open?(:fit)
+        when :fit then open?(:fit) && all_sides { |side| work_blocks(side) }.empty?
+        when :teach then open?(:teach) && all_sides { |side| teach_blocks(side) }.empty?
+        when :hand_over then handed_over?
+        when :recheck then false
+        end
+      end
+
+      # Where the work stands: the first stage that is not done.
+      def present = @visit.recheck? ? :recheck : STAGES.find { |stage| !done?(stage) } || :recheck
+
+      # What a senior's word would let pass here, as Blocks; empty while anything stands that no word can pass.
+      def passable
+        standing = @visit.recheck? ? blocks(:close) : blocks(:hand_over)
+        standing.all?(&:passable?) ? standing : []
+      end
+
+      # Blocks that no senior's word can let pass.
+      def firm = (@visit.recheck? ? blocks(:close) : blocks(:hand_over)).reject(&:passable?)
+
+      private
+
+      def handed_over? = @visit.handed_over?
+      def all_sides(&) = @visit.sides.flat_map(&)
+
+      def recheck_done?(stage)
+        case stage
+        when :order then order_blocks.empty?
+        when :measure then open?(:size)
+        when :recheck then @visit.closed?
+        else true
+        end
+      end
+
+      def stop_blocks
+        @visit.stops.map do |stop|
+          code = stop.standing ? :limit_passed : :stop
+          block(code, :order, side: stop.side, subject: stop.key, rests_on: stop.seq,
+                              figures: { text: stop.text, urgency: stop.urgency, **stop.figures.to_h })
+        end
+      end
+
+      def order_blocks
+        found = stop_blocks
+        found << block(:identity_open, :order) unless @visit.identity?
+        found << block(:cautions_open, :order) unless @visit.cautions_asked?
+        found
+      end
+
+      def measure_blocks
+        @visit.unread.map { |item| block(:unread, :measure, side: item.side, subject: item.site.key) } +
+          @visit.doubts.map do |row|
+            block(:doubt, :measure, side: row[:side], subject: row[:site], rests_on: row[:version])
+          end
+      end
+
+      def fit_blocks = order_blocks + measure_blocks + all_sides { |side| size_blocks(side) }
+
+      def size_blocks(side)
+        return [block(:no_size, :size, side: side)] unless @visit.choice(side)
+        return [block(:size_outdated, :size, side: side)] if @visit.size_outdated?(side)
+        return [block(:no_device, :size, side: side)] unless @visit.device(side)
+        return [block(:other_device, :size, side: side)] unless @visit.device_fits?(side)
+
+        []
+      end
+
+      def hand_over_blocks
+        return [block(:handed_over_already, :hand_over)] if handed_over?
+
+        fit_blocks + passing(all_sides { |side| work_blocks(side) + teach_blocks(side) })
+      end
+
+      def close_blocks
+        return [block(:closed, :recheck)] if @visit.closed?
+
+        order_blocks + measure_blocks + resized + passing(recheck_blocks)
+      end
+
+      # a size that was chosen anew at the recheck is tied to its device like the first one
+      def resized = @visit.sides.select { |side| @visit.chosen_here?(side) }.flat_map { |side| size_blocks(side) }
+
+      # who is sent back to the prescriber with it is not held for checks
+      def recheck_blocks
+        asks = @visit.asks_open.map do |ask|
+          block(:ask_open, :recheck, subject: ask.key, figures: { label: ask.label })
+        end
+        asks + (@visit.sent_away? ? [] : all_sides { |side| check_blocks(side) })
+      end
+
+      def work_blocks(side) = step_blocks(side) + check_blocks(side)
+
+      def step_blocks(side)
+        @visit.applying(side).open.map do |step|
+          block(:step_open, :fit, side: side, subject: step.key, rests_on: @visit.fitted_at(side))
+        end
+      end
+
+      # failed, changed since, never made; the final check among them
+      def check_blocks(side)
+        list = @visit.checklist(side)
+        failed(side) +
+          list.open_again.map do |item|
+            check_block(:check_changed, side, item, [item.result.seq, item.opened_by.seq])
+          end +
+          list.not_done.map { |item| check_block(:check_open, side, item, [@visit.fitted_at(side), list.last_change]) }
+      end
+
+      def failed(side)
+        @visit.checklist(side).failed.map { |item| check_block(:check_failed, side, item, [item.result.seq]) }
+      end
+
+      def check_block(code, side, item, rests_on)
+        block(code, :fit, side: side, place: item.place, subject: item.check.key, rests_on: rests_on,
+                          figures: { after: item.opened_by&.title })
+      end
+
+      # unaided and faultless, and after the last step, size, device or change
+      def teach_blocks(side)
+        last = @visit.teach_back(side)
+        fitted = @visit.fitted_at(side)
+        return [block(:teach_back_open, :teach, side: side, rests_on: fitted)] unless last
+        return [block(:teach_back_poor, :teach, side: side, rests_on: last.seq)] unless last.passed?(@visit.tasks)
+        return [block(:teach_back_old, :teach, side: side, rests_on: [last.seq, fitted])] if last.seq < fitted
+
+        []
+      end
+
+      # less what a senior's word has named
+      def passing(found) = found.reject { |one| @visit.passed.include?(one.name) }
+
+      def block(code, stage, **what) = Block[code: code, stage: stage, **what]
+    end
+  end
+end

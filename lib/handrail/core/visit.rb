@@ -1,0 +1,197 @@
+# frozen_string_literal: true
+
+require "forwardable"
+
+module Handrail
+  # One visit as the core sees it: the family it is pinned to and what applies of it, the readings, the size, the
+  # checks, how far the fitting has come. It is asked by every page, gate and command; it reads, and writes nothing.
+  #
+  #   visit.family.name              # the protocol as it was pinned, not as the file reads today
+  #   visit.repeats("calf_widest", "left").mm
+  #   visit.gates.blocks(:hand_over)
+  #
+  # Where its rows come from it does not know: `source` answers clinic, patient, prescription, fitting, visits,
+  # rows(table, visit_id), pin(visit_id), stock, shelf, stocked?, repeatability(account_id, site) and name_of(id).
+  class Visit
+    extend Forwardable
+
+    OTHER = { "left" => "right", "right" => "left" }.freeze
+
+    attr_reader :row, :source
+
+    def_delegators :row, :id, :version, :purpose, :closed_at, :closed_by, :opened_at, :planned_for, :due_from, :due_to,
+                   :plan_key
+    def_delegators :source, :clinic, :patient, :prescription, :fitting, :visits, :name_of
+    def_delegators :size_work, :match, :sheets, :trial_run, :advice, :precision, :profile, :choices, :choice, :devices,
+                   :device, :device_fits?, :size_outdated?, :chosen_here?, :reserved, :on_shelf, :stocked?, :figure,
+                   :body_figure, :tape_resolution, :core_readings, :straps
+    def_delegators :fit_work, :checks, :checklist, :applying, :changes, :all_changes, :settings, :teach_backs,
+                   :teach_back, :fitted_at, :sent_away?
+    def_delegators :safety_work, :safety, :stops, :stop_actions, :identity?, :cautions_asked?, :care
+
+    # row - the visit's own row: id, purpose, version, closed_at and so on; source - see above.
+    def initialize(row, source)
+      @row = row
+      @source = source
+      @pin = source.pin(row.id)
+    end
+
+    # --- what it is made on ---
+
+    # pin - protocol, product, options, chart and methods as they were when this visit was ordered or last took a
+    # change.
+    attr_reader :pin
+
+    def family = pin.family
+    def product = pin.product
+    def revision = pin.revision
+    def config = @config ||= family.config({ "side" => prescription.side, **prescription.fields.to_h }, product.options)
+    def title = family.describe(config)
+    def configuration = family.configuration(config)
+    def fill(text) = family.fill(text, config)
+    def side = prescription.side
+    def sides = Measuring::Plan.sides(side)
+    def other_side = OTHER[side]
+
+    # A side as it is said where there is more than one of them: "left", else nil.
+    def said_side(side) = sides.one? ? nil : side
+
+    # --- which visit it is ---
+
+    def first? = purpose == "first"
+    def recheck? = !first?
+    def closed? = !closed_at.nil?
+    def open? = !opened_at.nil? && !closed?
+
+    # The same visit, read anew from its rows: after an entry has added to them.
+    def renewed = self.class.new(row, source)
+
+    # Another visit of the same fitting.
+    def at(other) = other.id == id ? self : self.class.new(other, source)
+    def first = at(visits.find(&:first?) || row)
+
+    # The visit before this one at which something was read, or nil.
+    def before
+      earlier = visits.select { |other| other.id < id && other.closed_at }.reverse
+      earlier.map { |other| at(other) }.find { |visit| visit.usable_readings.any? }
+    end
+
+    # --- rows ---
+
+    # Rows written at this visit, oldest first.
+    def rows(table) = source.rows(table, id)
+
+    # Rows of this visit and of those before it: what comes later says nothing about it.
+    def rows_so_far(table) = visits.select { |other| other.id <= id }.flat_map { |other| source.rows(table, other.id) }
+
+    def events = rows(:entries)
+    def notes = rows(:visit_notes)
+
+    # --- readings ---
+
+    # Reading rows that stand: not struck out, not corrected.
+    def live_readings
+      @live_readings ||= begin
+        corrected = rows(:readings).filter_map { |reading| reading[:corrects_id] }
+        rows(:readings).reject { |reading| reading[:struck_at] || corrected.include?(reading[:id]) }
+      end
+    end
+
+    # Those that may be used: their questions are answered.
+    def usable_readings = live_readings.reject { |reading| doubtful?(reading) }
+    def doubtful?(reading) = !reading[:question].nil? && reading[:answered_at].nil?
+    def doubts = live_readings.select { |reading| doubtful?(reading) }
+
+    # All readings of an item of the plan, struck-out ones and those of another posture or tension too.
+    def readings_of(item) = rows(:readings).select { |reading| item.takes?(reading) }
+
+    # The repeats that count for an item of the plan, as Measuring::Repeats, or nil.
+    def repeats_of(item) = repeats_from(usable_readings.select { |reading| item.counts?(reading) }, item.site.key)
+
+    # The repeats that count for a site and side, in the posture that the plan names or the one given; nil where there
+    # are none.
+    def repeats(site, side, posture = nil)
+      item = needs.find do |one|
+        one.site.key == site && one.side == side && (posture.nil? || one.posture == posture)
+      end
+      return repeats_of(item) if item
+
+      found = usable_readings.select { |reading| reading[:site] == site && reading[:side] == side }
+      known = Anatomy::Vocabulary.default[site]
+      wanted = posture || known&.posture
+      repeats_from(found.select { |r| r[:posture] == wanted && r[:tension] == known&.tension }, site)
+    end
+
+    # What is to be read at this visit, as Measuring::Plan::Items.
+    def needs
+      @needs ||= Measuring::Plan.new(family, config: config, chart: pin.chart, recheck: recheck?).items
+    end
+
+    # The items on which the size hangs and that have no usable or doubtful reading yet.
+    def unread
+      needs.select(&:decides).reject { |item| live_readings.any? { |reading| item.counts?(reading) } }
+    end
+
+    # --- how far it has come ---
+
+    def hand_over = rows_so_far(:hand_overs).first
+    def handed_over? = !hand_over.nil?
+
+    # Senior's words given at this visit, as rows.
+    def overrides = rows(:overrides)
+
+    # Names of the blocks that they let pass, see Fitting::Block#name.
+    def passed
+      @passed ||= overrides.flat_map { |override| override[:blocks].to_a.map { |block| block.except("words") } }
+    end
+
+    def tasks = family.tasks_for(config)
+    def gates = @gates ||= Fitting::Gates.new(self)
+    def answer(key) = rows(:recheck_answers).reverse.find { |answer| answer[:field] == key }
+
+    # The recheck's questions that are still to be asked, as Families::Fields.
+    def asks_open
+      return [] unless recheck?
+
+      family.recheck_asks.select { |ask| ask.type == "choice" && ask.applies?(config) && !answer(ask.key) }
+    end
+
+    # The next recheck that the family plans, as a Followup::Window, or nil before hand-over.
+    # today - the day on which this visit's work ends, where it is being closed; else nil.
+    def next_recheck(today: nil)
+      return unless hand_over
+
+      held = visits.select { |other| !other.first? && other.closed_at }.map { |other| clinic.today(other.closed_at) }
+      Followup::Plan.next(family.recheck_plan, handed_over: clinic.today(hand_over[:at]), done: [*held, *today])
+    end
+
+    # Both sizes in words: "M", or "left M, right L"; nil before one is chosen.
+    def size_said
+      return if choices.empty?
+
+      sides.one? ? choice&.fetch(:chosen) : choices.map { |side, row| "#{side} #{row[:chosen]}" }.join(", ")
+    end
+
+    # The coarsest tape used decides; at a site whose own step is coarser, that one. Called with a site, gives a
+    # Length.
+    def resolution(readings)
+      tapes = readings.map { |reading| reading[:tape] }.uniq
+      tapes = [clinic.tape] if tapes.empty?
+      step = tapes.map { |key| Quantity::Tape[key].resolution }.max
+      ->(site) { [step, Anatomy::Vocabulary.default[site]&.resolution].compact.max }
+    end
+
+    private
+
+    def size_work = @size_work ||= SizeWork.new(self)
+    def fit_work = @fit_work ||= FitWork.new(self)
+    def safety_work = @safety_work ||= SafetyWork.new(self)
+
+    def repeats_from(used, site)
+      return if used.empty?
+
+      lengths = used.map { |reading| Quantity::Length.mm(reading[:value_mm].to_r) }
+      Measuring::Repeats.new(lengths, resolution: resolution(used)[site])
+    end
+  end
+end

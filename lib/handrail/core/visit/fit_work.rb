@@ -1,0 +1,111 @@
+# frozen_string_literal: true
+
+module Handrail
+  class Visit
+    # Steps, checks, changes, settings and teach-backs of a fitting, side by side: each of two devices is looked at
+    # on its own.
+    class FitWork
+      def initialize(visit)
+        @visit = visit
+        @checklists = {}
+        @applying = {}
+      end
+
+      # The checks that apply here, as [Families::Check, place] pairs. At a recheck the family's short list, until
+      # something is changed or sized: then all of them.
+      def checks(side = first_side)
+        family = @visit.family
+        short = @visit.recheck? && own(changes, side).empty? && !@visit.chosen_here?(side)
+        list = short ? family.recheck_checks(@visit.config) : family.checks(@visit.config)
+        list.flat_map { |check| places(check, side).map { |place| [check, place] } }
+      end
+
+      def checklist(side = first_side)
+        @checklists[side] ||= Fitting::Checklist.new(checks(side), results: own(results, side),
+                                                                   changes: own(changes, side), steps: openings(side))
+      end
+
+      # Steps of preparing and applying.
+      def applying(side = first_side)
+        @applying[side] ||= begin
+          done = own_rows(:steps_done, side).map { |row| row[:step] }
+          Fitting::Applying.new(@visit.family.steps(@visit.config), done: done)
+        end
+      end
+
+      # Changes at this visit, and of all visits so far, as Fitting::Changes.
+      def changes = @changes ||= @visit.rows(:changes).map { |row| change(row) }
+      def all_changes = @visit.rows_so_far(:changes).map { |row| change(row) }
+
+      # The family's settings that apply, each with its latest row up to this visit, or nil.
+      def settings(side = first_side)
+        latest = @visit.rows_so_far(:strap_settings).select { |row| row[:side].nil? || row[:side] == side }
+                       .to_h { |row| [row[:setting], row] }
+        @visit.family.settings_for(@visit.config).map { |field| [field, latest[field.key]] }
+      end
+
+      def teach_backs = @visit.rows(:teach_backs).map { |row| teach_back_of(row) }
+
+      # The last teach-back of a side at this visit, or nil.
+      def teach_back(side = first_side) = own(teach_backs, side).max_by(&:seq)
+
+      # The seq of the last thing that was done to the device of a side: size, device, step or change; 0 before any.
+      def fitted_at(side = first_side)
+        rows = %i[size_choices issued_devices steps_done changes].flat_map { |table| own_rows(table, side) }
+        rows.map { |row| row[:version] }.max || 0
+      end
+
+      # Whether the wearer is sent back to the prescriber with it.
+      def sent_away? = changes.any? { |change| change.goes_to == "prescriber" }
+
+      private
+
+      def first_side = @visit.sides.first
+
+      # what belongs to a side; what names none belongs to all
+      def own(items, side) = items.select { |item| item.side.nil? || side.nil? || item.side == side }
+
+      def own_rows(table, side)
+        @visit.rows(table).select { |row| row[:side].nil? || side.nil? || row[:side] == side }
+      end
+
+      def places(check, side) = check.each_strap ? @visit.straps(side).map(&:key) : [""]
+
+      def results
+        @results ||= begin
+          corrected = @visit.rows(:check_results).filter_map { |row| row[:corrects_id] }
+          @visit.rows(:check_results).reject { |row| corrected.include?(row[:id]) }.map { |row| result(row) }
+        end
+      end
+
+      def result(row)
+        Fitting::Result[check: row[:check_key], side: row[:side], place: row[:place], outcome: row[:outcome],
+                        value: row[:value]&.to_r, note: row[:note], seq: row[:version], at: row[:at],
+                        by: @visit.name_of(row[:by])]
+      end
+
+      def change(row)
+        Fitting::Change[problem: row[:problem], remedy: row[:remedy], side: row[:side], place: row[:place],
+                        opens: row[:opens].to_a, goes_to: row[:goes_to], note: row[:note], seq: row[:version],
+                        at: row[:at], by: @visit.name_of(row[:by]), title: row[:title]]
+      end
+
+      def teach_back_of(row)
+        Fitting::TeachBack[who: row[:who], side: row[:side], unaided: row[:unaided], shown: row[:shown].to_a,
+                           mistakes: row[:mistakes].to_a, seq: row[:version]]
+      end
+
+      # A strap that was closed opens its checks again; so does another size.
+      def openings(side)
+        family = @visit.family
+        steps = own_rows(:steps_done, side).filter_map do |row|
+          step = family.step(row[:step]) and opening(step.opens || [], row, step.title)
+        end
+        later = own_rows(:size_choices, side).drop(@visit.recheck? ? 0 : 1)
+        steps + later.map { |row| opening(family.all_checks.map(&:key), row, "another size, #{row[:chosen]}") }
+      end
+
+      def opening(checks, row, title) = Fitting::Change[opens: checks, seq: row[:version], title: title]
+    end
+  end
+end

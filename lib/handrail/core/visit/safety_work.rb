@@ -1,0 +1,100 @@
+# frozen_string_literal: true
+
+module Handrail
+  class Visit
+    # Identity, cautions and stop signs of a fitting, as they stand at one visit.
+    #
+    # A stop is raised by a caution that was ticked, a pressure index, a recheck's answer or a limit of the product
+    # that the order passes. It stays open over all visits until an entry says what was done about it (a stop
+    # action);
+    # raised
+    # again after that, it is open again. A passed limit stands until the order is another one.
+    class SafetyWork
+      def initialize(visit)
+        @visit = visit
+      end
+
+      # The newest answers to identity and cautions at this visit, or nil.
+      def safety = @visit.rows(:safety_questions).last
+      def identity? = safety ? safety[:identity] : false
+      def cautions_asked? = !safety.nil?
+
+      # What to take care of, as Families::Prompts.
+      def care = safety ? @visit.family.care_prompts.select { |prompt| safety[:care].include?(prompt.key) } : []
+
+      # Rows that say what was done about a stop, oldest first.
+      def stop_actions = @visit.rows_so_far(:stop_actions)
+
+      # Open stops, the most urgent first, as Fitting::Stops.
+      def stops
+        @stops ||= (raised.reject { |stop| settled?(stop) } + passed_limits)
+                   .sort_by.with_index { |stop, i| [URGENCIES.index(stop.urgency), i] }
+      end
+
+      # in the order of what comes first
+      URGENCIES = %i[emergency today prescriber].freeze
+
+      private
+
+      # each sign once, as it was raised last
+      def raised
+        (asked + found + answered).group_by(&:key).values.map { |same| same.max_by { |stop| moment(stop.seq) } }
+      end
+
+      def settled?(stop)
+        stop_actions.any? { |row| row[:stop] == stop.key && moment([row[:visit_id], row[:version]]) > moment(stop.seq) }
+      end
+
+      # visits of a fitting follow one another, entries of a visit too
+      def moment(seq) = (seq.first * 1_000_000) + seq.last
+
+      def asked
+        @visit.rows_so_far(:safety_questions).flat_map do |row|
+          row[:stops].to_a.map do |key|
+            prompt = @visit.family.stop_signs.find { |sign| sign.key == key }
+            stop(key, row, text: prompt&.text || key, urgency: prompt&.urgency)
+          end
+        end
+      end
+
+      # what the pressures say
+      def found
+        @visit.rows_so_far(:safety_questions).flat_map do |row|
+          row[:findings].to_a.select { |finding| finding["state"] == "stop" }.map do |finding|
+            stop("index:#{finding['side']}", row, side: finding["side"], urgency: "today",
+                                                  figures: { index: finding["index"] })
+          end
+        end
+      end
+
+      def answered
+        @visit.rows_so_far(:recheck_answers).select { |row| row[:stop] }.map do |row|
+          ask = @visit.family.recheck_asks.find { |field| field.key == row[:field] }
+          choice = ask&.choice(row[:answer])
+          stop("ask:#{row[:field]}", row, text: choice&.says || "#{ask&.label}: #{choice&.label}",
+                                          urgency: choice&.urgency)
+        end
+      end
+
+      def stop(key, row, text: nil, urgency: nil, side: nil, figures: nil)
+        Fitting::Stop[key: key, text: text, urgency: (urgency || "prescriber").to_sym, side: side, figures: figures,
+                      seq: [row[:visit_id], row[:version]]]
+      end
+
+      # the load limits of the product, and the sums of what was ordered and found on each side
+      def passed_limits
+        @visit.sides.flat_map { |side| passed_on(side) }.uniq(&:key)
+      end
+
+      def passed_on(side)
+        found = @visit.settings(side).to_h { |field, row| [field.key, row && row[:typed]] }
+        @visit.family.passed_limits(@visit.config, found, side).map do |limit, most|
+          Fitting::Stop[key: ["limit:#{limit.key}", *(if limit.settings
+                                                        side
+                                                      end)].join(":"), urgency: :prescriber, seq: [0, 0],
+                        text: limit.says.gsub("{limit}", most), side: limit.settings && side, standing: true]
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,188 @@
+# frozen_string_literal: true
+
+module Handrail
+  class Visit
+    # What finds the size at a visit: for each side of the order the readings on the chart, the trials, the computed
+    # sheets, what they advise, what was chosen and which device was taken for it.
+    class SizeWork
+      # states of a piece that is kept for somebody
+      HELD = %w[reserved taken].freeze
+
+      def initialize(visit)
+        @visit = visit
+        @matches = {}
+        @sheets = {}
+        @precisions = {}
+        @profiles = {}
+      end
+
+      # The readings of a side on the pinned chart, as a Sizing::Match; nil without a chart.
+      def match(side = first_side)
+        chart = @visit.pin.chart or return
+        @matches[side] ||= chart.match(core_readings(side), rule: @visit.pin.rule, resolution: tape_resolution,
+                                                            precision: precision(side))
+      end
+
+      # Sizing::Sheets by key, computed from the readings of a side.
+      def sheets(side = first_side)
+        @sheets[side] ||= Families::Computing.sheets(@visit.family, @visit.config, side) do |site, posture|
+          paired = Anatomy::Vocabulary.default.fetch(site).paired
+          @visit.repeats(site, paired ? side : nil, posture)&.length
+        end
+      end
+
+      # The run of trial sizes on a side, or nil without a chart that names it.
+      def trial_run(side = first_side)
+        part = @visit.pin.chart&.parts&.first or return
+        trials = @visit.rows(:size_trials).select { |row| row[:side] == side }
+                       .map { |row| Sizing::TrialRun::Trial[size: row[:size], outcome: row[:outcome]] }
+        Sizing::TrialRun.new(part, start: match(side).size, trials: trials)
+      end
+
+      # What is advised for a side: a Sizing::Advice, or nil where the product has no chart and needs one.
+      def advice(side = first_side)
+        rule = @visit.family.size_rule
+        chart = @visit.pin.chart
+        case rule.by
+        when "sheet" then Sizing::Advice::BySheet[sheet: sheets(side).fetch(rule.sheet)]
+        when "trial"
+          chart && Sizing::Advice::ByTrial[run: trial_run(side), match: match(side), run_names: chart.names]
+        else chart && Sizing::Advice::ByChart[match: match(side), all_must_fit: rule.all_must_fit]
+        end
+      end
+
+      # How far the values of a side may be off, for this wearer and these fitters, as a Measuring::Precision.
+      def precision(side = first_side)
+        @precisions[side] ||= Measuring::Precision.of(profile(body_figure, side), figure: body_figure.key,
+                                                                                  repeatability: repeatability(side))
+      end
+
+      # The wearer's profile on a figure: the reference bent to the girths of this visit, or of the one before where
+      # there are none yet.
+      def profile(figure, side = first_side)
+        @profiles[[figure.key, side]] ||= begin
+          source = @visit.usable_readings.empty? ? @visit.first : @visit
+          figure.profile(known_girths(source, figure, side))
+        end
+      end
+
+      # The figure that stands for the device: the family's, or that of the first site where none lies on it.
+      def figure
+        @figure ||= begin
+          shown = @visit.needs.map { |item| item.site.figure }
+          own = @visit.family.figure
+          Anatomy::Figure.fetch(shown.empty? || shown.include?(own) ? own : shown.first)
+        end
+      end
+
+      # The front view of the same body, where girths have their levels.
+      def body_figure
+        @body_figure ||= Anatomy::Figure.all.each_value.find { |other| other.body == figure.body && other.reference } ||
+                         Anatomy::Figure.fetch("leg")
+      end
+
+      # Chosen sizes by side: at this visit, or for a recheck at an earlier one.
+      def choices
+        here = @visit.rows(:size_choices)
+        before = @visit.recheck? ? @visit.rows_so_far(:size_choices) : []
+        (before + here).to_h { |row| [row[:side] || first_side, row] }
+      end
+
+      def choice(side = first_side) = choices[side]
+
+      # Whether the size of a side was chosen at this very visit.
+      def chosen_here?(side) = choice(side) ? choice(side)[:visit_id] == @visit.id : false
+
+      # Whether what the size hangs on was read after it was chosen here, and says another size now.
+      def size_outdated?(side)
+        chosen = choice(side)
+        return false unless chosen && chosen_here?(side)
+
+        later = rows_for(side).any? { |row| row[:version] > chosen[:version] && decides?(row) }
+        later && advice(side)&.size != chosen[:chosen]
+      end
+
+      # Devices that are worn, by side.
+      def devices
+        @visit.rows_so_far(:issued_devices).reject { |row| row[:ended_at] && row[:ended_why] == "written_anew" }
+              .to_h { |row| [row[:side] || first_side, row] }
+      end
+
+      def device(side = first_side) = devices[side]
+
+      # Whether the device that was written down is of the size that was chosen, and was written down for it.
+      def device_fits?(side)
+        device = device(side)
+        chosen = choice(side)
+        return false unless device && chosen && device[:size] == chosen[:chosen]
+
+        !chosen_here?(side) || device[:visit_id] == @visit.id
+      end
+
+      # The piece of the shelf that is held for a side, or nil.
+      def reserved(side = first_side)
+        size = choice(side)&.fetch(:chosen) or return
+        held = @visit.source.stock.select { |row| row[:size] == size && HELD.include?(row[:state]) }
+        held.find { |row| row[:held_side] == side.to_s }
+      end
+
+      # Whether anything of this product is kept on the shelf at all.
+      def stocked? = @visit.source.stocked?
+
+      # How many of a size stand on the shelf.
+      def on_shelf(size, side = nil)
+        sides = ["", side.to_s]
+        @visit.source.shelf.sum do |row|
+          row[:size] == size && sides.include?(row[:side]) ? row[:count] : 0
+        end
+      end
+
+      # The steps that count for what was read: called with a site, gives a Length.
+      def tape_resolution = @visit.resolution(@visit.usable_readings)
+
+      # The readings of a side, as Measuring::Readings.
+      def core_readings(side)
+        rows_for(side).map do |row|
+          Measuring::Reading[site: row[:site], side: row[:side], posture: row[:posture], tension: row[:tension],
+                             length: Quantity::Length.mm(row[:value_mm].to_r), typed: row[:typed], struck: false]
+        end
+      end
+
+      # The device's straps on a side, in closing order: the family's that apply, or as many as its sheet counts.
+      def straps(side = first_side) = @visit.family.straps_for(@visit.config, sheets(side))
+
+      private
+
+      def first_side = @visit.sides.first
+
+      def decides?(row) = @visit.needs.any? { |item| item.decides && item.counts?(row) }
+
+      # [[level, girth], ...] of the readings of a visit that lie on a figure's body
+      def known_girths(source, figure, side)
+        source.usable_readings.map { |row| row[:site] }.uniq.filter_map do |key|
+          site = Anatomy::Vocabulary.default[key]
+          next unless site&.level && site.kind == "girth" && Anatomy::Figure.fetch(site.figure).body == figure.body
+
+          value = source.repeats(key, site.paired ? side : nil)
+          value && [site.level.mm.to_f, value.mm.to_f]
+        end.uniq(&:first)
+      end
+
+      # the repeatability of whoever read each site last, where it is known well enough
+      def repeatability(side)
+        rows_for(side).to_h { |row| [row[:site], @visit.source.repeatability(row[:by], row[:site])] }
+                      .select { |_, found| found&.enough? && found.tem.positive? }.transform_values(&:share)
+      end
+
+      # the readings that a side's size hangs on; a device without a side is sized by the larger of two limbs
+      def rows_for(side)
+        usable = @visit.usable_readings
+        return usable.select { |row| row[:side].nil? || row[:side] == side } if side
+
+        usable.group_by { |row| row[:site] }.values.flat_map do |rows|
+          rows.group_by { |row| row[:side] }.values.max_by { |own| own.sum { |row| row[:value_mm] } / own.size }
+        end
+      end
+    end
+  end
+end

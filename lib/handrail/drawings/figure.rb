@@ -1,0 +1,279 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Drawings
+    # A part of the body drawn from the wearer's profile, with the tape lines of its readings at their levels, the
+    # landmark of the one being read, and the device on it. A limb is drawn as the left one and mirrored for the
+    # right.
+    class Figure
+      WIDTH = 380
+      HEIGHT = 540
+      # least distance between two labels, and how many letters of a name go on a line
+      LABEL = 37
+      LINE = 17
+
+      # A reading on the figure. site - Anatomy::Site; value - printed or nil; state - :active, :done or :waiting.
+      Tape = Value.new(:site, :name, :value, :state)
+      # A strap: number, level, state - :done, :active or :waiting.
+      Strap = Value.new(:number, :level, :state)
+      # A device on the figure: shells as [low, high] in mm, upright - "outer", "inner" or nil, hinge - level or
+      # nil, straps.
+      Device = Value.new(:shells, :upright, :hinge, :straps)
+
+      # figure - Anatomy::Figure; profile - the wearer's or nil; side - "left", "right" or nil; grown - [x, y]
+      # factors of a figure that follows lengths; centre - where its centre line lies (px), slim - true where two
+      # stand side by side and labels have no room.
+      def initialize(figure, profile: nil, side: nil, tapes: [], bracket: nil, device: nil, grown: [1, 1], centre: nil,
+                     slim: false)
+        @figure = figure
+        @profile = profile
+        @mirror = (figure.mirrored? || figure.sided?) && side == "right" ? -1 : 1
+        @side = side
+        @tapes = tapes
+        @bracket = bracket
+        @device = device
+        @grown = grown
+        @slim = slim
+        @centre = centre || figure.origin.first
+      end
+
+      # Two limbs side by side as seen from the front, the right one on the viewer's left.
+      def self.pair(left, right, label:)
+        SVG.draw(WIDTH, HEIGHT, label: label, class: "figure") do |svg|
+          [right, left].each do |figure|
+            figure.draw(svg)
+          end
+        end
+      end
+
+      def to_s = SVG.draw(WIDTH, HEIGHT, label: label, class: "figure") { |svg| draw(svg) }
+
+      def draw(svg)
+        @svg = svg
+        outline
+        decor
+        device if @device
+        @tapes.sort_by { |tape| tape.state == :active ? 1 : 0 }.each { |tape| tape_line(tape) }
+        labels
+        landmarks
+        bracket if @bracket
+        words
+      end
+
+      def label
+        read = @tapes.select(&:value).map { |tape| "#{tape.name} #{tape.value}" }
+        said = [@figure.mirrored? ? @side : nil, @figure.label].compact.join(" ")
+        "#{said[0].upcase}#{said[1..]}#{": #{read.join(', ')}" if read.any?}"
+      end
+
+      private
+
+      attr_reader :svg
+
+      def x(mm) = @centre + (@mirror * mm * @figure.scale * @grown[0])
+      def y(level) = @figure.origin.last - (level * @figure.scale * @grown[1])
+      def at((mm, level)) = [x(mm), y(level)]
+      def pt(point) = at(point).map { |n| svg.n(n) }.join(" ")
+      def place(text) = @figure.place(text, @profile)
+      def point(name) = place(@figure.points.fetch(name))
+      def edges(level, give = 0) = @figure.edges(level, @profile, give)
+
+      # "C L-4,50 R0,2 ..." with every point put in its place
+      def trace(text) = text.gsub(/[LRAX]-?[\d.]+,-?[\d.]+/) { |token| pt(place(token)) }
+
+      def outline
+        return svg.path(trace(@figure.outline), class: "skin") if @figure.outline
+
+        levels = [*(@figure.from..@figure.to).step(5), @figure.to].uniq
+        left = levels.reverse.map { |level| pt([edges(level).first, level]) }
+        right = levels.map { |level| pt([edges(level).last, level]) }
+        # down the left edge, along the bottom, up the right edge, along the top where the figure has one
+        svg.path(
+          "M#{left.join(' L')} #{trace(@figure.bottom)} L#{right.join(' L')} #{"#{trace(@figure.top)} Z" if @figure.top}", class: "skin"
+        )
+      end
+
+      def decor
+        @figure.lines.each { |line| svg.path(trace(line), class: "bone") }
+        @figure.ovals.each do |from, level, rx, ry|
+          cx, cy = at(place("#{from},#{level}"))
+          svg.element(:ellipse, cx: svg.n(cx), cy: svg.n(cy), rx: rx, ry: ry, class: "bone")
+          svg.circle(cx, cy, 3, class: "landmark") if ry == 18
+        end
+      end
+
+      # an arc across the front at a level, as path data
+      def arc(level, give = 0, sag = 7)
+        left, right = edges(level, give)
+        (lx, ly), (rx,) = at([left, level]), at([right, level])
+        "M#{svg.n(lx)} #{svg.n(ly)} Q#{svg.n((lx + rx) / 2)} #{svg.n(ly + (sag * 2))} #{svg.n(rx)} #{svg.n(ly)}"
+      end
+
+      # the two ends of a length; a height stands on the floor below its upper end
+      def ends(site)
+        names = site.between || site.around
+        upper = point(names.last)
+        lower = names.first == "floor" ? [upper.first, 0] : point(names.first)
+        [lower, upper]
+      end
+
+      def way(site, give = 0)
+        return arc(site.level.mm.to_f, give) if site.level
+
+        a, b = ends(site)
+        return "M#{pt(a)} L#{pt(b)}" if site.between
+
+        (ax, ay), (bx, by) = at(a), at(b)
+        bent = [((ax + bx) / 2) + ((by - ay) * 0.16), ((ay + by) / 2) - ((bx - ax) * 0.16)]
+        "M#{svg.n(ax)} #{svg.n(ay)} Q#{bent.map { |n| svg.n(n) }.join(' ')} #{svg.n(bx)} #{svg.n(by)}"
+      end
+
+      def tape_line(tape)
+        path = way(tape.site, 1)
+        case tape.state
+        when :active then %w[tape-edge tape-on tape-ticks].each { |look| svg.path(path, class: look) }
+        when :done then svg.path(way(tape.site), class: "tape-done")
+        else svg.path(way(tape.site), class: "tape-waiting")
+        end
+        stops(tape) if tape.site.between && tape.state != :waiting
+      end
+
+      # short strokes across both ends of a length
+      def stops(tape)
+        (ax, ay), (bx, by) = ends(tape.site).map { |end_point| at(end_point) }
+        length = [Math.hypot(bx - ax, by - ay), 1].max
+        dx = (by - ay) / length * 8
+        dy = (ax - bx) / length * 8
+        [[ax, ay], [bx, by]].each { |px, py| svg.line(px - dx, py - dy, px + dx, py + dy, class: "bracket") }
+      end
+
+      # where a leader line starts
+      def anchor(site)
+        if site.level
+          return at([@mirror.positive? ? edges(site.level.mm.to_f).last : edges(site.level.mm.to_f).first,
+                     site.level.mm.to_f])
+        end
+
+        a, b = ends(site)
+        at([(a[0] + b[0]) / 2, (a[1] + b[1]) / 2])
+      end
+
+      def labels
+        return values_on_limb if @slim
+
+        last = -LABEL
+        @tapes.sort_by { |tape| anchor(tape.site).last }.each do |tape|
+          ax, ay = anchor(tape.site)
+          lines = wrapped(tape.name)
+          top = [ay - 4 - ((lines.size - 1) * 15), last + LABEL].max
+          last = top + ((lines.size - 1) * 15)
+          label_of(tape, ax, ay, lines, top)
+        end
+      end
+
+      def label_of(tape, ax, ay, lines, top)
+        on = tape.state == :active
+        if ax < @figure.labels - 16
+          svg.path("M#{svg.n(ax + 4)} #{svg.n(ay)} L#{@figure.labels - 14} #{svg.n(top + 4)} L#{@figure.labels - 4} #{svg.n(top + 4)}",
+                   class: "leader")
+        end
+        lines.each_with_index do |line, i|
+          svg.text(@figure.labels, top + (i * 15), line, class: on ? "said is-on" : "said")
+        end
+        svg.text(@figure.labels, top + 18 + ((lines.size - 1) * 15), tape.value || "–",
+                 class: on ? "value is-on" : "value")
+      end
+
+      def wrapped(name)
+        name.split.each_with_object([+""]) do |word, lines|
+          if (lines.last.size + word.size) > LINE && !lines.last.empty?
+            lines << +word
+          else
+            lines.last << (lines.last.empty? ? word : " #{word}")
+          end
+        end
+      end
+
+      def values_on_limb
+        @tapes.select { |tape| tape.value || tape.state == :active }.each do |tape|
+          ax, ay = if tape.site.level
+                     at([@figure.axis(tape.site.level.mm.to_f),
+                         tape.site.level.mm.to_f])
+                   else
+                     anchor(tape.site)
+                   end
+          svg.text(ax, ay + 30, tape.value || "–", class: tape.state == :active ? "value is-on" : "value",
+                                                   "text-anchor": "middle")
+        end
+      end
+
+      # what the reading being taken is found from, named on the picture
+      def landmarks
+        active = @tapes.find { |tape| tape.state == :active } or return
+        active.site.by.to_a.each do |name|
+          next if @bracket && name == @bracket.from
+
+          px, py = at(place(@figure.landmarks.fetch(name)))
+          svg.circle(px, py, 4, class: "landmark")
+          left = px < @centre - 4
+          svg.text(px + (left ? 8 : -8), py - 7, name, class: "said is-pine is-landmark",
+                                                       "text-anchor": left ? "start" : "end")
+        end
+      end
+
+      # the distance from the landmark to the level being read
+      def bracket
+        level = @bracket.level.mm.to_f
+        origin = level - @bracket.offset.mm.to_f
+        px = 58
+        svg.line(px + 8, y(origin), x(@figure.axis(origin)) - 6, y(origin), class: "sight")
+        [origin, level].each { |end_level| svg.line(px - 8, y(end_level), px + 8, y(end_level), class: "bracket") }
+        svg.line(px, y(origin), px, y(level), class: "bracket")
+        svg.text(px - 8, y(origin) + (level > origin ? 16 : -8), @bracket.from, class: "said is-pine",
+                                                                                "text-anchor": "middle")
+        svg.text(px - 8, (y(origin) + y(level)) / 2, Quantity::Length.mm(@bracket.offset.mm.abs).plain("cm"), class: "said is-pine",
+                                                                                                              "text-anchor": "end")
+      end
+
+      def device
+        @device.shells.each { |low, high| shell(low, high) }
+        upright if @device.upright && @device.hinge
+        @device.straps.each { |strap| strap_line(strap) }
+      end
+
+      def shell(low, high)
+        levels = [*(low.to_i..high.to_i).step(5), high].uniq
+        left = levels.reverse.map { |level| at([edges(level, 5).first, level]) }
+        right = levels.map { |level| at([edges(level, 5).last, level]) }
+        svg.path(svg.trace(left + right, close: true), class: "shell")
+      end
+
+      def upright
+        pick = ->(level) { edges(level, 7).public_send(@device.upright == "outer" ? :last : :first) }
+        levels = [@device.shells.map(&:last).max - 20, @device.hinge, @device.shells.map(&:first).min + 20]
+        svg.path(svg.trace(levels.map { |level| at([pick[level], level]) }), class: "upright")
+        hx, hy = at([pick[@device.hinge], @device.hinge])
+        svg.circle(hx, hy, 8, class: "hinge")
+        svg.line(66, hy, hx - 8, hy, class: "sight") unless @bracket
+        svg.text(62, hy + 4, "hinge", class: "said is-pine", "text-anchor": "end")
+      end
+
+      def strap_line(strap)
+        svg.path(arc(strap.level, 5, 5), class: "strap is-#{strap.state}")
+        px = [edges(strap.level, 5).map { |edge| x(edge) }.max + 26, 228].max
+        svg.circle(px, y(strap.level) + 2, 12, class: "strap-number is-#{strap.state}")
+        svg.text(px, y(strap.level) + 7, strap.number, class: "strap-figure is-#{strap.state}", "text-anchor": "middle")
+      end
+
+      def words
+        return svg.text(@centre, HEIGHT - 14, @side, class: "said is-pine", "text-anchor": "middle") if @slim
+
+        @figure.words.each do |word, text|
+          px, py = at(place(text))
+          px = (2 * @centre) - px if @figure.sided? && @mirror.negative?
+          svg.text(px, py, word, class: "said is-pine", "text-anchor": "middle")
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,55 @@
+# frozen_string_literal: true
+
+require "cgi"
+
+module Handrail
+  module Drawings
+    # A drawing in the making: elements with escaped attributes, looks by class.
+    class SVG
+      def self.draw(width, height, label:, **attributes)
+        svg = new
+        yield svg
+        attrs = { viewBox: "0 0 #{width} #{height}", role: "img", "aria-label": label, **attributes }
+        "<svg xmlns=\"http://www.w3.org/2000/svg\"#{svg.attributes(attrs)}>#{svg}</svg>"
+      end
+
+      def initialize = @parts = []
+
+      def element(name, text = nil, **attrs)
+        @parts << "<#{name}#{attributes(attrs)}#{text ? ">#{CGI.escapeHTML(text.to_s)}</#{name}>" : '/>'}"
+      end
+
+      # Everything drawn inside leads somewhere. For the mouse alone: a list beside the drawing says the same.
+      def link(href)
+        @parts << "<a#{attributes(href: href, tabindex: '-1')}>"
+        yield
+        @parts << "</a>"
+      end
+
+      def path(points, **attrs) = element(:path, d: points, **attrs)
+      def text(x, y, said, **attrs) = element(:text, said, x: n(x), y: n(y), **attrs)
+      def line(x1, y1, x2, y2, **attrs) = element(:line, x1: n(x1), y1: n(y1), x2: n(x2), y2: n(y2), **attrs)
+      def circle(x, y, r, **attrs) = element(:circle, cx: n(x), cy: n(y), r: n(r), **attrs)
+
+      def rect(x, y, width, height, **attrs)
+        element(:rect, x: n(x), y: n(y), width: n(width), height: n(height), **attrs)
+      end
+
+      # A polyline as path data.
+      def trace(points, close: false)
+        "#{points.each_with_index.map do |(x, y), i|
+          "#{i.zero? ? 'M' : 'L'}#{n(x)} #{n(y)}"
+        end.join(' ')}#{' Z' if close}"
+      end
+
+      # A number for SVG: at most one decimal.
+      def n(number) = number.is_a?(String) ? number : format("%g", number.to_f.round(1))
+
+      def attributes(attrs)
+        attrs.compact.map { |key, value| " #{key}=\"#{CGI.escapeHTML(value.to_s)}\"" }.join
+      end
+
+      def to_s = @parts.join
+    end
+  end
+end

@@ -1,0 +1,85 @@
+# frozen_string_literal: true
+
+require "digest"
+require "json"
+
+module Handrail
+  module Store
+    # One action that writes. A command is made from what was sent, and checks the form of it at once; what may be is
+    # decided later, on the things as they stand under the lock.
+    #
+    #   class StrikeReading < VisitCommand
+    #     input :reading, :id
+    #     input :reason, :text, missing: "Say why it is struck out, for example: tape slipped."
+    #
+    #     def decide(visit) = Decision.insert(...)
+    #   end
+    #
+    #   Ledger.new(visit, account, entry_key: key).run(StrikeReading.new("reading" => "12", "reason" => "tape
+    #   slipped"))
+    #
+    # Its inputs become readers. A subclass says who may use it (`role`), see ROLES.
+    class Command
+      ROLES = { anyone: %w[front_desk fitter senior], clinical: %w[fitter senior], senior: %w[senior] }.freeze
+
+      class << self
+        # Declares an input. name - in the form and as a reader; type and bounds - see Inputs; from - the form's name
+        # where it is another one.
+        def input(name, type, from: name, **bounds)
+          own_inputs[name] = [type, from.to_s, bounds]
+          attr_reader name
+        end
+
+        # Who may use it: :anyone (who is signed in), :clinical or :senior.
+        def role(name = nil)
+          if name
+            @role = name
+          else
+            @role || (superclass.respond_to?(:role) ? superclass.role : :clinical)
+          end
+        end
+
+        def inputs = superclass.respond_to?(:inputs) ? superclass.inputs.merge(own_inputs) : own_inputs
+
+        # "take_reading"
+        def key = @key ||= name[/\w+\z/].gsub(/([a-z])([A-Z])/, '\1_\2').downcase
+
+        private
+
+        def own_inputs = @own_inputs ||= {}
+      end
+
+      # params - what was sent: names (Strings or Symbols) to values. Raises Faults with every field that can not be
+      # read.
+      def initialize(params = {})
+        given = params.to_h.transform_keys(&:to_s)
+        faults = {}
+        @digest = Digest::SHA256.hexdigest(JSON.generate([self.class.key, given.slice(*self.class.inputs.values.map do |i|
+          i[1]
+        end)]))
+        self.class.inputs.each do |name, (type, from, bounds)|
+          instance_variable_set(:"@#{name}", Inputs.read(type, given[from], from, **bounds))
+        rescue Faults => e
+          faults.merge!(e.fields)
+        end
+        raise(faults.one? ? Unacceptable.new(*faults.first) : Faults.new(faults)) if faults.any?
+      rescue JSON::GeneratorError
+        raise Unacceptable.new(self.class.inputs.values.dig(0, 1) || "form", "That can not be read as a text.")
+      end
+
+      # A digest of what was sent: the same entry sent twice has the same one.
+      attr_reader :digest
+
+      # Raises NotAllowed unless the account may.
+      def authorize!(account)
+        return if account.status_id == 2 && ROLES.fetch(self.class.role).include?(account.role)
+
+        raise NotAllowed, self.class.role == :senior ? "Only a senior can do this." : "This is for fitters."
+      end
+
+      private
+
+      def unacceptable(field, message) = raise(Unacceptable.new(field, message))
+    end
+  end
+end

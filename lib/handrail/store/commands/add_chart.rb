@@ -1,0 +1,68 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # Puts a chart in force from a day on. Older fittings keep the one they were pinned to.
+      #
+      #   AddChart.new({ "product" => 4, "dated" => "1 Nov 2026", "tie_rule" => "larger" }, rows: rows)
+      #
+      # rows - Sizing::Chart::Rows in chart order. Refuses with every row at fault.
+      class AddChart < ClinicCommand
+        # the most rows of a chart
+        MOST_ROWS = 2000
+
+        role :senior
+        input :product, :id
+        input :dated, :line, most: 40
+        input :tie_rule, :line, most: 20
+        input :primary_site, :line, most: 80
+
+        def initialize(params = {}, rows: [])
+          super(params)
+          @rows = rows
+          @digest = Digest::SHA256.hexdigest([@digest, rows.map(&:to_a)].inspect)
+        end
+
+        def perform(clinic, _account)
+          made = Product.where(clinic_id: clinic.id,
+                               id: product).first or unacceptable("product",
+                                                                  "There is no such product.")
+          day = day_of(dated)
+          refuse!({ "dated" => day.is_a?(String) ? day : nil, **rule_faults, **row_faults })
+          revision = ChartRevision.add(made, @rows, dated: day, tie_rule: tie_rule,
+                                                    primary_site: tie_rule == "primary" ? primary_site : nil)
+          ["chart added: #{made.full_name}", { "product" => made.id, "revision" => revision.id }]
+        end
+
+        def doubled(_error)
+          Faults.new("dated" => "There is a chart of that day already. Date the new one a day later; the old one stays as it is.")
+        end
+
+        private
+
+        # a Date, or what is wrong with it
+        def day_of(text)
+          Quantity::Day.read(text)
+        rescue Quantity::Day::Unreadable => e
+          e.message
+        end
+
+        def rule_faults
+          known = Sizing::TieRule::NAMES.include?(tie_rule)
+          named = @rows.any? { |row| row.site == primary_site }
+          { "tie_rule" => ("Choose how a tie is settled." unless known),
+            "primary_site" => ("Name the site that decides, one of the chart's." if tie_rule == "primary" && !named) }
+        end
+
+        def row_faults
+          return { "rows" => "The chart has no rows." } if @rows.empty?
+          return { "rows" => "The chart has #{@rows.size} rows; #{MOST_ROWS} are the most." } if @rows.size > MOST_ROWS
+
+          found = Sizing::ChartCheck.new(@rows).findings.select { |finding| finding.state == :stop }
+          found.to_h { |finding| ["row #{finding.row + 1}", "row #{finding.row + 1}: #{finding}"] }
+        end
+      end
+    end
+  end
+end

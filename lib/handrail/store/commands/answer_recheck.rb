@@ -1,0 +1,40 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # An answer to one of the recheck's questions. One that is a sign of danger raises a stop; it can be written
+      # at any time once identity was confirmed, also under another stop.
+      #
+      #   AnswerRecheck.new("field" => "skin", "answer" => "broken")
+      class AnswerRecheck < VisitCommand
+        input :field, :key, missing: "There is no such question."
+        input :answer, :line, most: 500
+
+        def topic = "ask:#{field}"
+
+        def decide(visit)
+          raise Refused, visit.gates.blocks(:recheck) unless visit.recheck?
+
+          ask = visit.family.recheck_asks.find { |one| one.key == field && one.applies?(visit.config) } or
+            unacceptable(field, "There is no such question.")
+          unacceptable(field, "#{ask.label}: write or choose an answer.") unless answer
+          fault = ask.fault(answer)
+          unacceptable(field, fault) if fault
+          identified!(visit)
+
+          Decision.insert("#{ask.label}: #{ask.print(answer)}",
+                          recheck_answers: { field: field, answer: answer,
+                                             stop: ask.choices ? ask.choice(answer).stop || false : false })
+        end
+
+        private
+
+        def identified!(visit)
+          open = visit.gates.blocks(:measure).select { |block| block.code == :identity_open }
+          raise Refused, open if open.any?
+        end
+      end
+    end
+  end
+end

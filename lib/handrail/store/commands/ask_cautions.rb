@@ -1,0 +1,64 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # Identity and cautions, asked at the start of a visit and again whenever something new is seen.
+      #
+      #   AskCautions.new("identity" => "yes", "stops" => ["chest"], "care" => ["diabetes"], "note" => "on blood
+      #   thinners")
+      #
+      # Refuses without two identifiers, and for a family that asks for the ankle-brachial index where the index is
+      # low, unreliable or not known and nobody is named who agreed to go on. A stop that is ticked is kept and
+      # holds the visit.
+      class AskCautions < VisitCommand
+        input :identity, :flag
+        input :stops, :keys
+        input :care, :keys
+        input :note, :line
+        input :pressures, :map
+        input :agreed_by, :line, most: 200
+
+        def topic = "safety"
+
+        def decide(visit)
+          unacceptable("identity", "Ask for name and date of birth, and compare them with this record.") unless identity
+
+          family = visit.family
+          signs = family.stop_signs.map(&:key) & stops
+          cares = family.care_prompts.map(&:key) & care
+          found = family.index ? index(visit) : {}
+          Decision.insert(said(signs, cares, found),
+                          safety_questions: { identity: true, stops: Store.json(signs), care: Store.json(cares), note: note,
+                                              **found.transform_values { |value| Store.json(value) } })
+        end
+
+        private
+
+        def said(signs, cares, found)
+          stop = signs.any? || found[:findings].to_a.any? { |finding| finding["state"] == "stop" }
+          return "stop sign: do not fit, refer" if stop
+
+          "identity confirmed, cautions asked#{", #{cares.size} to take care of" if cares.any?}"
+        end
+
+        # the index of each side, kept as typed and as found
+        def index(visit)
+          typed = pressures.slice(*Compression::AnkleBrachial::LABELS.keys).reject { |_, text| text.empty? }
+          read, faults = Compression::AnkleBrachial.read(typed)
+          raise(Faults, faults.transform_keys { |key| "pressures[#{key}]" }) if faults.any?
+
+          findings = read.findings(visit.sides.compact)
+          open = findings.find { |finding| finding.state == :look_again }
+          unacceptable("agreed_by", "#{open.sentence} Write who agreed to go on.") if open && agreed_by.nil?
+
+          kept = findings.map do |finding|
+            { "side" => finding.side, "index" => finding.index&.to_f&.round(3), "state" => finding.state.to_s,
+              "code" => finding.code.to_s }
+          end
+          { pressures: typed.merge("agreed_by" => agreed_by).compact, findings: kept }
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,27 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # Books a planned visit, or moves it. Day and time are the clinic's; the front desk books too.
+      #
+      #   BookVisit.new("day" => "24 Nov 2026", "time" => "09:40")
+      class BookVisit < VisitCommand
+        role :anyone
+        input :day, :day
+        input :time, :time
+
+        def topic = "booking"
+        def opens? = false
+
+        def decide(visit)
+          on = visit.clinic.moment(day, *time)
+          said = visit.clinic.zone.to_local(on).strftime("%-d %b %Y, %H:%M")
+          Decision.of("booked for #{said}", visit: { planned_for: on })
+        rescue TZInfo::PeriodNotFound
+          unacceptable("time", "The clocks go forward over that hour: choose another time.")
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,26 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # Changes a wearer's record. Somebody else's change since the form was made is told, not overwritten.
+      #
+      #   ChangePatient.new("patient" => 17, "seen" => "3", "phone" => "77", ...)
+      class ChangePatient < ClinicCommand
+        include PatientValues
+
+        input :patient, :id
+        input :seen, :count, within: 0..2_000_000_000, missing: "Load the page again."
+
+        def perform(clinic, _account)
+          fresh = Patient.where(clinic_id: clinic.id, id: patient).for_update.first or
+            unacceptable("patient", "There is no such patient.")
+          raise Stale, PatientChanges.since(fresh, seen) if fresh.version != seen
+
+          fresh.update(**values(clinic), version: fresh.version + 1)
+          ["patient changed: #{fresh.record_number}", { "patient" => fresh.id }]
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,26 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # Closes a recheck and plans the next.
+      #
+      # Refuses with every reason: an open stop sign, cautions not asked, a girth that the size hangs on and was not
+      # read, a question about a reading, a failed or missing check, a question of the recheck.
+      class CloseRecheck < VisitCommand
+        def topic = "close"
+        def watch = [//]
+
+        def decide(visit)
+          raise Refused, [Handrail::Fitting::Block[code: :no_recheck, stage: :recheck]] unless visit.recheck?
+
+          pass!(visit, :close)
+          window = visit.fitting.ended_at ? nil : visit.next_recheck(today: visit.clinic.today)
+          Decision.of("recheck closed", visit: { closed_at: Store.now, closed_by: :account },
+                                        effects: [Effects::TakePieces[fitting_id: visit.fitting.id],
+                                                  Effects::PlanRecheck[window: window]])
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,41 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # Corrects a reading of a closed visit: a new row that names the old one, with the reason. What was written
+      # stays.
+      #
+      #   CorrectReading.new("corrects" => "12", "value" => "37", "why" => "read the wrong line")
+      #
+      # Refuses on an open visit (strike out and read again there), and a row that was corrected already. A correction
+      # that no body would give is refused with the question, since nobody can answer it later.
+      class CorrectReading < VisitCommand
+        include ReadingValues
+
+        input :reading, :id, from: "corrects"
+        input :value, :text, most: LONGEST, missing: "Nothing was typed. #{Quantity::Length::EXAMPLE}"
+        input :why, :text, most: 300, missing: "Say why it is corrected."
+
+        def topic = "reading-row:#{reading}"
+        def correction? = true
+        def opens? = false
+
+        def decide(visit)
+          unacceptable("visit", "This visit is still open: strike the reading out and read again.") unless visit.closed?
+
+          old = live_reading(visit, reading)
+          site = Anatomy::Vocabulary.default.fetch(old[:site])
+          values = reading_values(visit, site, value, old[:unit], **old.slice(:side, :posture, :tension))
+          if values[:question]
+            unacceptable("value",
+                         "#{reading_said(values)} is not what a body gives there. Look at it again before you correct.")
+          end
+
+          Decision.insert("#{reading_name(values)}: #{reading_said(values)} (corrects #{reading_said(old)}: #{why})",
+                          readings: { **values, corrects_id: old[:id], correction_reason: why })
+        end
+      end
+    end
+  end
+end

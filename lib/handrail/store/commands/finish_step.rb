@@ -1,0 +1,32 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # Ticks a step of preparing or applying the device. The first strap is enforced; another order of the rest is
+      # allowed and noted. The checks that the step touches open again.
+      #
+      #   FinishStep.new("step" => "strap_calf", "side" => "left")
+      class FinishStep < VisitCommand
+        input :step, :key, missing: "Name the step."
+        input :side, :key
+
+        def topic = "step:#{side}:#{step}"
+
+        def decide(visit)
+          pass!(visit, :fit)
+          own = side_of(visit, side)
+          applying = visit.applying(own)
+          found = applying.steps.find { |one| one.key == step } or unacceptable("step", "There is no such step here.")
+          refusal = applying.refusal(found)
+          unacceptable("step", refusal) if refusal
+          return nil if applying.done?(found)
+
+          note = applying.swap_note(found)
+          Decision.insert(with_side(visit, own, "#{visit.fill(found.title)}#{" (#{note})" if note}"),
+                          steps_done: { side: own, step: step, note: note })
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,62 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # What identifies a wearer, as typed, and what is wrong with it. Shared by adding and changing patients.
+      module PatientValues
+        FIELDS = %w[record_number species given_name family_name owner_name born_on phone note].freeze
+
+        def self.included(base)
+          base.class_eval do
+            role :anyone
+            input :record_number, :line, most: 40
+            input :species, :one_of, of: %w[human dog], default: "human", missing: "Choose person or dog."
+            input :given_name, :line, most: 100
+            input :family_name, :line, most: 100
+            input :owner_name, :line, most: 200
+            input :born_on, :line, most: 40
+            input :phone, :line, most: 60
+            input :note, :line, most: 1000
+          end
+        end
+
+        private
+
+        # the columns; raises Faults with every field that can not be taken
+        def values(clinic)
+          refuse!(faults(clinic))
+          { record_number: record_number.squeeze(" "), species: species, given_name: given_name, family_name: family_name,
+            owner_name: animal? ? owner_name : nil, born_on: Quantity::Day.read(born_on), phone: phone, note: note }
+        end
+
+        def animal? = species != "human"
+
+        def faults(clinic)
+          { "given_name" => ("Write the #{animal? ? 'animal’s' : 'first'} name." unless given_name),
+            "family_name" => ("Write the family name." unless animal? || family_name),
+            "owner_name" => ("Write the owner's name: the owner is the second identifier." if animal? && !owner_name),
+            "record_number" => (unless record_number
+                                  "Write the record number: with the date of birth it identifies the patient."
+                                end),
+            "born_on" => born_fault(clinic.today) }
+        end
+
+        def born_fault(today)
+          return if Quantity::Day.read(born_on).between?(Date.new(1900, 1, 1), today)
+
+          "The date of birth must lie between 1900 and today."
+        rescue Quantity::Day::Unreadable => e
+          e.message
+        end
+
+        public
+
+        def doubled(_error)
+          Faults.new("record_number" => "Record number #{record_number} belongs to another patient. " \
+                                        "Look them up, or use another number.")
+        end
+      end
+    end
+  end
+end

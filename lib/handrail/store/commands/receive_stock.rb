@@ -1,0 +1,30 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # Puts pieces on the shelf.
+      #
+      #   ReceiveStock.new("product" => 4, "size" => "M", "side" => "", "count" => "3", "lot" => "A1")
+      class ReceiveStock < ClinicCommand
+        include ShelfValues
+
+        role :anyone
+        input :product, :id
+        input :size, :line, most: 120
+        input :side, :line, most: 10
+        input :count, :count, within: 1..200, missing: "Write how many, from 1 to 200."
+        input :lot, :line, most: 80
+
+        def perform(clinic, _account)
+          made = product_of(clinic)
+          refuse!(shelf_faults(clinic, made))
+          row = { clinic_id: clinic.id, product_id: made.id, size: size, side: side.to_s, lot: lot,
+                  received_at: Store.now }
+          Store.db[:stock_items].multi_insert(Array.new(count) { row })
+          ["#{count} of #{size} received: #{made.full_name}", { "count" => count }]
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,52 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # Records what was seen at a check, on one side and at one place. A measured one is judged by its criterion.
+      #
+      #   RecordCheck.new("check" => "slip", "value" => "1/4 in", "side" => "left")
+      #   RecordCheck.new("check" => "no_pinch", "outcome" => "bad")
+      #
+      # Refuses before the size and the device are there, and under a stop sign.
+      class RecordCheck < VisitCommand
+        include CheckValues
+
+        input :check, :key, missing: "Name the check."
+        input :place, :key
+        input :side, :key
+        input :outcome, :one_of, of: %w[good bad], default: nil
+        input :value, :line, most: 40
+        input :note, :line, most: 500
+
+        def topic = "check:#{side}:#{check}:#{place}"
+        def watch = [/\A#{Regexp.escape(topic)}\z/, /\Achange:/]
+
+        def decide(visit)
+          pass!(visit, visit.recheck? ? :measure : :fit)
+          own = side_of(visit, side)
+          found, = visit.checks(own).find { |one, where| one.key == check && where == place.to_s } || all(visit, own)
+          unacceptable("check", "There is no such check here.") unless found
+
+          values = seen(found, outcome, value)
+          Decision.insert(with_side(visit, own, said(visit, found, values)),
+                          check_results: { **values, side: own, place: place.to_s, check_key: check, note: note })
+        end
+
+        private
+
+        # a check that is not on a recheck's short list may be looked at all the same
+        def all(visit, own)
+          found = visit.family.checks(visit.config).find { |one| one.key == check } or return
+          places = found.each_strap ? visit.straps(own).map(&:key) : [""]
+          [found] if places.include?(place.to_s)
+        end
+
+        def said(visit, found, values)
+          at = visit.straps(side_of(visit, side)).find { |strap| strap.key == place }&.label
+          "#{[visit.fill(found.title), at].compact.join(', ')}: #{check_said(found, values)}"
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,33 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # The protocol, product or chart changed since this fitting was pinned: takes what holds now, or leaves it.
+      # Either is an entry; what was left is not offered again until it changes once more.
+      #
+      #   TakeProtocol.new("offer" => "9f2c...", "take" => "yes")
+      #
+      # Refuses an offer that is no longer the one that was shown.
+      class TakeProtocol < VisitCommand
+        input :offer, :text, most: 64, missing: "Load the page again."
+        input :take, :flag
+
+        def topic = "pin"
+        def watch = [/\Apin\z/, /\Asize/]
+        def opens? = false
+
+        def decide(visit)
+          found = Offer.of(visit)
+          unless found && found.digest == offer
+            unacceptable("offer", "What is offered has changed meanwhile. Look at it again.")
+          end
+
+          current = take ? found.current : visit.pin
+          Decision.of(take ? "took what changed: #{found.names.join(', ')}" : "left what changed: #{found.names.join(', ')}",
+                      effects: [Effects::SetPin[current: current, offer: take ? nil : offer]])
+        end
+      end
+    end
+  end
+end

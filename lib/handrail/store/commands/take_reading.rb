@@ -1,0 +1,52 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # Takes one reading of the tape. Every one is kept; one that no body would give is asked about before it counts.
+      #
+      #   TakeReading.new("site" => "calf_widest", "side" => "left", "value" => "14 3/8", "unit" => "in")
+      #
+      # Refuses before identity and cautions were asked, under a stop sign, what can not be read as a length, and a
+      # posture or tension that is none. Posture and tension are those that are asked for where none is given.
+      class TakeReading < VisitCommand
+        include ReadingValues
+
+        input :site, :key, missing: "Choose the site."
+        input :side, :key
+        input :value, :text, most: LONGEST, missing: "Nothing was typed. #{Quantity::Length::EXAMPLE}"
+        input :unit, :one_of, of: %w[cm in mm ft m], default: nil
+        input :posture, :key
+        input :tension, :key
+
+        def topic = reading_topic(site, paired? ? side : nil)
+
+        def decide(visit)
+          pass!(visit, :measure)
+          values = values(visit)
+          Decision.insert("#{reading_name(values)}: #{reading_said(values)}", readings: values)
+        end
+
+        private
+
+        def known = Anatomy::Vocabulary.default[site] || unacceptable("site", "There is no such site.")
+        def paired? = Anatomy::Vocabulary.default[site]&.paired
+
+        def values(visit)
+          own = known.paired ? side : nil
+          unacceptable("side", "Choose left or right.") if known.paired && !%w[left right].include?(side)
+          asked = visit.needs.find { |item| item.site.key == site && item.side == own }
+          reading_values(visit, known, value, unit || visit.clinic.tape_kind.unit, side: own,
+                                                                                   posture: one_of("posture", posture, known.postures | [asked&.posture].compact, asked&.posture),
+                                                                                   tension: one_of("tension", tension, TENSIONS, asked&.tension || known.tension))
+        end
+
+        def one_of(field, given, allowed, default)
+          return default || allowed.first if given.nil?
+
+          allowed.include?(given) ? given : unacceptable(field, "Choose one of #{allowed.join(', ')}.")
+        end
+      end
+    end
+  end
+end

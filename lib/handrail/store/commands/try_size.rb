@@ -1,0 +1,30 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # What was seen with a trial size on the body.
+      #
+      #   TrySize.new("size" => "42", "outcome" => "good", "side" => "left")
+      class TrySize < VisitCommand
+        OUTCOMES = { "good" => "right", "small" => "too small", "large" => "too large" }.freeze
+
+        input :size, :text, most: 120, missing: "Choose the trial size that is on."
+        input :outcome, :one_of, of: OUTCOMES.keys, missing: "Say what you see."
+        input :side, :key
+
+        def topic = "trial:#{side}"
+        def watch = [/\Atrial:/, /\Asize/]
+
+        def decide(visit)
+          pass!(visit, :size)
+          own = side_of(visit, side)
+          unacceptable("size", "Choose the trial size that is on.") unless visit.pin.chart&.names&.include?(size)
+
+          Decision.insert([own, "trial size #{size}: #{OUTCOMES.fetch(outcome)}"].compact.join(" "),
+                          size_trials: { side: own, size: size, outcome: outcome })
+        end
+      end
+    end
+  end
+end

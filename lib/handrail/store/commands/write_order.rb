@@ -1,0 +1,100 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # Writes a prescription, opens a fitting for it, pins the fitting to what holds today and plans its first visit.
+      #
+      #   WriteOrder.new("patient" => 17, "family" => "knee_unloader", "product_id" => "4", "side" => "left",
+      #                  "prescriber" => "Dr Weatherby", "prescribed_on" => "20 Nov 2026",
+      #                  "fields" => { "compartment" => "medial", "indication" => "arthrosis" })
+      #
+      # Refuses with every field that can not be taken: a product of another family or make, a species it is not
+      # for, a prescription dated after today.
+      class WriteOrder < ClinicCommand
+        input :patient, :id
+        input :family, :key, missing: "Choose the device."
+        input :product_id, :line, most: 20
+        input :side, :key
+        input :prescriber, :line, most: 200
+        input :prescribed_on, :line, most: 40
+        input :fields, :map
+
+        # planned_for - a Time at which the first visit is booked, or nil.
+        def initialize(params = {}, planned_for: nil)
+          super(params)
+          @planned_for = planned_for
+        end
+
+        def perform(clinic, account)
+          wearer = Patient.where(clinic_id: clinic.id,
+                                 id: patient).first or unacceptable("patient",
+                                                                    "There is no such patient.")
+          made = Families::Registry.all[family] or unacceptable("family", "Choose the device.")
+          product = offered(clinic, made)
+          refuse!(faults(clinic, wearer, made, product))
+          visit = write(clinic, account, wearer, made, product)
+          ["ordered: #{made.name.downcase} for #{wearer.record_number}", { "visit" => visit.id }]
+        end
+
+        private
+
+        # the product chosen, or the only one there is
+        def offered(clinic, made)
+          own = Product.where(clinic_id: clinic.id, family: made.key, offered: true)
+          return own.where(id: Inputs.whole(product_id, 1..Inputs::LARGEST_ID)).first if product_id
+
+          own.limit(2).all.then { |all| all.first if all.one? }
+        end
+
+        def faults(clinic, wearer, made, product)
+          config = made.config({ "side" => chosen_side(made), **fields }, product ? product.options.to_h : {})
+          { "product_id" => ("Choose a product." unless product),
+            "side" => ("Choose a side." unless made.sides.empty? || made.sides.include?(chosen_side(made))),
+            "patient" => (unless made.species.include?(wearer.species)
+                            "A #{made.name.downcase} is for #{made.species.join(' or ')}."
+                          end),
+            "prescriber" => ("Write who prescribed it." unless prescriber),
+            "prescribed_on" => prescribed_fault(clinic.today), **field_faults(made, product, config) }
+        end
+
+        def field_faults(made, product, config)
+          made.fields_for(config).to_h do |field|
+            ["fields[#{field.key}]", field.fault(fields[field.key]) || (product && unlike(made, field, product))]
+          end
+        end
+
+        # a lone choice is made already
+        def chosen_side(made) = side || (made.sides.one? ? made.sides.first : nil)
+
+        # the order and the product must say the same where a field asks for it
+        def unlike(made, field, product)
+          option = field.same_as && made.option(field.same_as) or return
+          own = product.options[option.key] || option.default
+          typed = fields[field.key].to_s
+          return if typed.empty? || typed == own
+
+          "#{field.label}: #{product.full_name} is made for #{option.print(own).downcase}. Choose that, or another product."
+        end
+
+        def prescribed_fault(today)
+          "A prescription can not be dated after today." if Quantity::Day.read(prescribed_on) > today
+        rescue Quantity::Day::Unreadable => e
+          e.message
+        end
+
+        def write(clinic, account, wearer, made, product)
+          owner = { clinic_id: clinic.id, patient_id: wearer.id, by: account.id, at: Store.now }
+          kept = fields.slice(*made.fields.map(&:key)).reject { |_, text| text.empty? }
+          prescription = Prescription.create(**owner, family: made.key, side: made.sides.empty? ? nil : chosen_side(made),
+                                                      fields: Store.json(kept), prescriber: prescriber,
+                                                      prescribed_on: Quantity::Day.read(prescribed_on))
+          fitting = Fitting.create(**owner, prescription_id: prescription.id, product_id: product.id)
+          Pin.set(clinic, fitting, by: account.id)
+          Visit.create(clinic_id: clinic.id, fitting_id: fitting.id, purpose: "first", planned_for: @planned_for)
+               .tap { |visit| Summaries.keep(Visits.load(clinic, [visit]).first) }
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,65 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    # Reads and sets what a fitting is made on (Visit::Pin).
+    module Pin
+      class << self
+        # fitting id => Visit::Pins, oldest first
+        def of_fittings(clinic_id, fitting_ids)
+          rows = Store.db[:fitting_pins].where(Sequel[:fitting_pins][:clinic_id] => clinic_id, fitting_id: fitting_ids)
+                      .join(:protocols, id: :protocol_id).order(Sequel[:fitting_pins][:id])
+                      .select_all(:fitting_pins).select_append(:digest, :text)
+                      .select_append(Sequel[:protocols][:family].as(:family)).all
+          revisions = ChartRevision.kept(rows.filter_map { |row| row[:chart_revision_id] }.uniq)
+          products = Fitting.where(id: fitting_ids).select_hash(:id, :product_id)
+          rows.group_by { |row| row[:fitting_id] }.transform_values do |own|
+            own.map { |row| pin(row, revisions[row[:chart_revision_id]], products[row[:fitting_id]]) }
+          end
+        end
+
+        # Pins a fitting to what holds now: the family's file, the product and its options, the chart in force.
+        # at - visit_id and version of the entry that does, nothing for the order. Returns the Visit::Pin.
+        def set(clinic, fitting, by:, at: {}, offer: nil, current: current(clinic, fitting))
+          row = { clinic_id: clinic.id, fitting_id: fitting.id, by: by, at: Store.now, **at,
+                  protocol_id: protocol(clinic, current.family), maker_name: current.product.maker_name,
+                  product_name: current.product.name, options: Store.json(current.product.options),
+                  chart_revision_id: current.revision&.id, methods: Store.json(current.methods), left_offer: offer }
+          id = Store.db[:fitting_pins].insert(**row)
+          current.with(id: id, visit_id: at[:visit_id], version: at[:version], offer: offer)
+        end
+
+        # What a fitting would be pinned to today, as a Visit::Pin without an id.
+        def current(clinic, fitting)
+          product = fitting.product
+          family = Families::Registry.all.fetch(product.family)
+          revision = ChartRevision.in_force([product.id], on: clinic.today)[product.id]
+          Handrail::Visit::Pin[family: family, product: snapshot(product), revision: revision,
+                               chart: revision&.chart_for(family), rule: revision&.rule, methods: Methods::VERSIONS]
+        end
+
+        private
+
+        def snapshot(product)
+          Handrail::Visit::Product[id: product.id, maker_name: product.maker.name, name: product.name,
+                                   options: product.options.to_h]
+        end
+
+        def protocol(clinic, family)
+          Store.db[:protocols].insert_conflict(target: %i[clinic_id digest])
+               .insert(clinic_id: clinic.id, digest: family.digest, family: family.key, text: family.text)
+          Store.db[:protocols].where(clinic_id: clinic.id, digest: family.digest).get(:id)
+        end
+
+        def pin(row, revision, product_id)
+          family = Families::Registry.pinned(row[:digest], row[:text])
+          product = Handrail::Visit::Product[id: product_id, maker_name: row[:maker_name], name: row[:product_name],
+                                             options: row[:options].to_h]
+          Handrail::Visit::Pin[id: row[:id], visit_id: row[:visit_id], version: row[:version], family: family,
+                               product: product, revision: revision, chart: revision&.chart_for(family),
+                               rule: revision&.rule, methods: row[:methods].to_h, offer: row[:left_offer]]
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,52 @@
+# frozen_string_literal: true
+
+require "forwardable"
+
+module Handrail
+  module Store
+    # One fitting as the core's Visit asks for it, see Handrail::Visit. What an entry writes goes through here, so
+    # that the visit that was loaded stays the visit as it stands.
+    class Source
+      extend Forwardable
+
+      attr_reader :fitting
+
+      def_delegators :@batch, :clinic, :rows, :repeatability, :name_of, :forget_stock
+
+      def initialize(batch, fitting)
+        @batch = batch
+        @fitting = fitting
+      end
+
+      def patient = @batch.patient(fitting.patient_id)
+      def prescription = @batch.prescription(fitting.prescription_id)
+      def visits = @batch.visits(fitting.id)
+      def stock = @batch.stock(fitting.id)
+      def shelf = @batch.shelf(fitting.product_id)
+      def stocked? = shelf.any?
+
+      # The pin that a visit reads: the newest that was set at it or before it.
+      def pin(visit_id) = @batch.pins(fitting.id).reverse.find { |pin| pin.visit_id.nil? || pin.visit_id <= visit_id }
+
+      # Adds a row to a table of a visit. owner - its clinic, visit, version, who and when. Returns the row.
+      def insert(table, owner, **values)
+        row = Store.db[table].returning.insert(**owner, **values).first
+        kept = @batch.written[table] or return row
+
+        (kept[row[:visit_id]] ||= []) << VisitRows.plain(row)
+        row
+      end
+
+      # Changes a row of a table of a visit.
+      def update(table, id, **values)
+        Store.db[table].where(clinic_id: clinic.id, id: id).update(**values)
+        @batch.written.fetch(table).each_value do |rows|
+          rows.find { |row| row[:id] == id }&.merge!(values)
+        end
+      end
+
+      # A pin that an entry set.
+      def pinned(pin) = @batch.pins(fitting.id) << pin
+    end
+  end
+end

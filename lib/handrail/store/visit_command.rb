@@ -1,0 +1,39 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    # A command at a visit. A subclass decides:
+    #
+    #   topic       what is written on, for the entry: a second page that wrote on the same topic is stale
+    #   watch       Regexps of topics that must not have changed meanwhile (default: the topic itself)
+    #   correction? true for what may still be written once the visit is closed
+    #   opens?      false where the visit does not begin with it
+    #   decide the visit as it stands under the lock -> a Decision, or nil where nothing is to be written after all;
+    #               raises Refused, Closed or Unacceptable
+    class VisitCommand < Command
+      def topic = self.class.key
+      def watch = [/\A#{Regexp.escape(topic)}\z/]
+      def correction? = false
+      def opens? = true
+
+      private
+
+      # Raises Refused while a stage of the visit is not open.
+      def pass!(visit, stage)
+        blocks = visit.gates.blocks(stage)
+        raise Refused, blocks if blocks.any?
+      end
+
+      # The side meant, one of those ordered. Raises Unacceptable.
+      def side_of(visit, given)
+        side = given.to_s.empty? ? visit.sides.first : given
+        visit.sides.include?(side) ? side : unacceptable("side", "Choose #{visit.sides.compact.join(' or ')}.")
+      end
+
+      # "left " before what is said of one of two sides.
+      def with_side(visit, side, text) = [visit.said_side(side), text].compact.join(" ")
+
+      def mm(row) = Quantity::Length.mm(row[:value_mm].to_r)
+    end
+  end
+end

@@ -1,0 +1,36 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    # Loads visits: rows from the database, as the core's Visit. However many visits there are, the number of queries
+    # stays the same.
+    module Visits
+      class << self
+        # The Handrail::Visit, or nil when the clinic has none of that id.
+        def find(clinic, id)
+          number = Inputs.whole(id, 1..Inputs::LARGEST_ID) or return
+          load(clinic, Visit.where(clinic_id: clinic.id, id: number).all).first
+        end
+
+        # Handrail::Visits for visit rows of one clinic, in their order.
+        def load(clinic, rows)
+          return [] if rows.empty?
+
+          batch = Batch.new(clinic, rows.map(&:fitting_id).uniq)
+          rows.map { |row| Handrail::Visit.new(batch.own(row), batch.source(row.fitting_id)) }
+        end
+
+        # All visits of some fittings: fitting id => Handrail::Visits, oldest first.
+        def of_fittings(clinic, fitting_ids)
+          return {} if fitting_ids.empty?
+
+          batch = Batch.new(clinic, fitting_ids)
+          fitting_ids.to_h do |id|
+            source = batch.source(id)
+            [id, source.visits.map { |row| Handrail::Visit.new(row, source) }]
+          end
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,41 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Web
+    # A chart in the editor: its fields, its tapes, what is wrong with it, and what it would change for the clinic's
+    # own wearers.
+    class ChartPage
+      # empty rows below those that are there
+      SPARE = 4
+
+      attr_reader :product, :draft, :values, :faults, :before, :after, :source
+
+      # draft - a ChartDraft; values - "dated", "tie_rule", "primary_site" as typed; before, after -
+      # Sizing::Coverages, or nil; source - the file's name, where it came from one.
+      def initialize(product, draft, values, faults: [], before: nil, after: nil, source: nil)
+        @product = product
+        @draft = draft
+        @values = values
+        @faults = faults
+        @before = before
+        @after = after
+        @source = source
+      end
+
+      def rule = ChartPage.rule(values)
+
+      # [[texts by column, fault or nil], ...] of every row of the editor.
+      def fields
+        draft.lines.map { |line| [line.texts, line.fault] } + Array.new(SPARE) { [ChartDraft::BLANK, nil] }
+      end
+
+      # The tie rule that a form names, or the usual one.
+      def self.rule(form)
+        primary = form["primary_site"].is_a?(String) && !form["primary_site"].empty? ? form["primary_site"] : nil
+        Sizing::TieRule.new(form["tie_rule"].is_a?(String) ? form["tie_rule"] : "larger", primary: primary)
+      rescue Handrail::Error
+        Sizing::TieRule.new
+      end
+    end
+  end
+end

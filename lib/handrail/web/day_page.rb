@@ -1,0 +1,59 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Web
+    # What the board prints. The front desk sees when, with whom and which kind of visit, never what was found.
+    class DayPage
+      attr_reader :low
+
+      # lists - name => Store::Day::Cut; low - rows of what is low on the shelf.
+      def initialize(account, lists, low:)
+        @account = account
+        @lists = lists
+        @low = low
+      end
+
+      def clinical? = @account.clinical?
+      Store::Day::LISTS.each { |name| define_method(name) { @lists.fetch(name) } }
+
+      # The visit that comes next today stands out.
+      def lead?(line) = line.id == lead_id
+      def lead_id = @lead_id ||= visits.lines.find { |line| !line.row.closed? }&.id
+
+      def state(line)
+        return line.row.closed? ? :good : :not_done unless clinical?
+
+        line.state
+      end
+
+      # The device, with side and place for those who fit it.
+      def title(line) = clinical? ? line.title : Families::Registry.all[line.family]&.name.to_s.downcase
+
+      def next_words(line)
+        return Wording.next_step(line.finding, line.figures) if clinical?
+
+        line.row.first? ? "First fitting" : "Recheck"
+      end
+
+      def label(line)
+        Wording.t("next_label.#{line.row.opened_at.nil? && line.row.first? ? 'fresh' : line.stage}")
+      end
+
+      # CSS classes of the stages' beads.
+      def beads(line)
+        Fitting::STAGES.map do |stage|
+          next "is-here" if stage == line.stage && !line.row.closed?
+
+          line.done.include?(stage) || !line.row.first? ? "is-done" : ""
+        end
+      end
+
+      # "due 3 Nov 2026 to 9 Nov 2026"
+      def due(line)
+        return "" unless line.row.due_to
+
+        "due #{Quantity::Day.write(line.row.due_from)} to #{Quantity::Day.write(line.row.due_to)}"
+      end
+    end
+  end
+end

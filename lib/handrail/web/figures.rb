@@ -1,0 +1,103 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Web
+    # The figure of a visit: the wearer's profile with the tape lines of what was read, or with the device on it.
+    class Figures
+      SIDES = %w[left right].freeze
+      # two feet side by side have less room than one
+      SMALLER_BESIDE = 0.84
+      # centre lines of two limbs seen from the front, the right one on the viewer's left
+      BESIDE = [["left", 268], ["right", 112]].freeze
+
+      # visit; side - the one that the page is about; current - the item of the plan being read, or nil; tape - the
+      # Quantity::Tape in which values are printed.
+      def initialize(visit, side: nil, current: nil, tape: visit.clinic.tape_kind)
+        @visit = visit
+        @side = side
+        @current = current
+        @tape = tape
+      end
+
+      # The figure of the site being read, or of the device; both limbs where both are ordered.
+      def plain
+        shown = @current ? Anatomy::Figure.fetch(@current.site.figure) : @visit.figure
+        return drawing(shown, side_on(shown)).to_s unless shown.mirrored? && @visit.sides.size > 1
+
+        left, right = BESIDE.map { |side, centre| drawing(shown, side, centre: centre, slim: true) }
+        Drawings::Figure.pair(left, right, label: [right.label, left.label].join("; "))
+      end
+
+      # The device on the figure. straps - [Families::Strap, state] pairs, state as Drawings::Figure::Strap takes it.
+      def with_device(straps)
+        raw = @visit.family.drawing or return plain
+        hinge = raw["hinge"][@visit.config["height_landmark"]] || raw["hinge"].values.first
+        upright = @visit.configuration&.gives.to_h["upright"] || (hinge && "outer")
+        device = Drawings::Figure::Device[shells: raw["shells"].map { |s| [metres(s["from"]), metres(s["to"])] },
+                                          hinge: hinge && metres(hinge), upright: upright, straps: drawn(straps)]
+        shown = @visit.figure
+        Drawings::Figure.new(shown, profile: @visit.profile(shown, @side), side: @side || side_on(shown),
+                                    device: device).to_s
+      end
+
+      private
+
+      def drawn(straps)
+        straps.select { |strap, _| strap.level }.map do |strap, state|
+          Drawings::Figure::Strap[number: strap.number, level: metres(strap.level), state: state]
+        end
+      end
+
+      def drawing(shown, side, **how)
+        profile = shown.reference && @visit.profile(shown, @visit.sides.include?(side) ? side : @visit.sides.first)
+        Drawings::Figure.new(shown, profile: profile, side: side, tapes: tapes(shown, side), grown: grown(shown, side),
+                                    bracket: how[:slim] ? nil : bracket(side), **how)
+      end
+
+      # a limb has a side; the side view of a trunk is seen from the left; what lies on a trunk lies on the side
+      # ordered
+      def side_on(shown)
+        if shown.sided?
+          return [@side, @visit.config["side"], @visit.config[@visit.family.lies_on]].find { |s| SIDES.include?(s) }
+        end
+        return unless shown.mirrored?
+
+        @current&.side || @side || @visit.sides.first || "left"
+      end
+
+      # how much larger than the reference, across and along, for a figure that follows lengths
+      def grown(shown, side)
+        return [1, 1] unless (by = shown.follows)
+
+        across, along = [[by["width"], by["reference_width"]], [by["length"], by["reference"]]].map do |site, reference|
+          value = @visit.repeats(site, side)
+          value ? (value.mm.to_f / reference).clamp(0.7, 1.25) : 1.0
+        end
+        beside = @visit.sides.size > 1 ? SMALLER_BESIDE : 1
+        [across * beside, along * beside]
+      end
+
+      def tapes(shown, side)
+        here = @visit.needs.select { |item| item.site.figure == shown.key && (item.side.nil? || item.side == side) }
+        here.map do |item|
+          value = @visit.repeats_of(item)
+          state = if item == @current then :active
+                  else value ? :done : :waiting
+                  end
+          Drawings::Figure::Tape[site: item.site, name: item.short, value: value && value.length.to_s(@tape),
+                                 state: state]
+        end
+      end
+
+      # the distance from the landmark, for the site being read on this side
+      def bracket(side)
+        site = @current&.site or return
+        if site.level && site.from && site.offset && !site.offset.mm.zero? && (@current.side.nil? || @current.side == side)
+          site
+        end
+      end
+
+      def metres(text) = Quantity::Length.parse(text).mm.to_f
+    end
+  end
+end

@@ -1,0 +1,55 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Web
+    # The form of a new order for one device family, or the choice among families.
+    class OrderPage
+      # How the parts of the body are headed, in the order in which they are shown.
+      PLACES = { "knee" => "knee", "ankle" => "ankle", "foot" => "foot", "lower_leg" => "lower leg", "trunk" => "trunk",
+                 "shoulder" => "shoulder", "whole_body" => "whole body", "front_limb" => "front limb",
+                 "hind_limb" => "hind limb", "limb" => "limb" }.freeze
+
+      attr_reader :family, :families, :faults
+
+      # family - the one chosen, or nil; values - what was typed; faults - field => what is wrong.
+      def initialize(clinic, patient, family: nil, values: {}, faults: {})
+        @clinic = clinic
+        @patient = patient
+        @values = values
+        @faults = faults
+        @families = Families::Registry.all.values.select { |one| one.species.include?(patient.species) }.sort_by(&:name)
+        @family = family
+      end
+
+      # Families by the part of the body: [[name, [Family, ...]], ...].
+      def places
+        families.group_by { |one| PLACES[one.place] || "other" }.sort_by { |name, _| PLACES.values.index(name) || 99 }
+      end
+
+      # A body to choose on; empty for an animal.
+      def body = @patient.animal? ? "" : Drawings::BodyMap.new(families.map(&:place).uniq).to_s
+
+      def sides = family.sides
+      def side = value("side") || (sides.one? ? sides.first : nil)
+      def value(name) = @values[name].is_a?(String) ? @values[name] : nil
+      def typed(field) = @values["fields"].is_a?(Hash) ? @values["fields"][field.key] : nil
+      def fault(field) = faults["fields[#{field.key}]"]
+
+      def products
+        @products ||= Store::Product.where(clinic_id: @clinic.id, family: family.key, offered: true).eager(:maker)
+                                    .order(:id).all
+      end
+
+      # A lone choice is made already.
+      def chosen?(product) = products.one? || value("product_id") == product.id.to_s
+
+      # What a product's choices mean, a sentence each.
+      def option_words(product)
+        family.options.select(&:choice?).filter_map do |option|
+          chosen = option.choice(product.options[option.key] || option.default)
+          chosen && (chosen.says || "#{option.label}: #{chosen.label.downcase}.")
+        end
+      end
+    end
+  end
+end

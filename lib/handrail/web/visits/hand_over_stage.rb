@@ -1,0 +1,53 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Web
+    class Visits
+      # Handing over.
+      module HandOverStage
+        # What the page of the hand-over prints.
+        class Page < StagePage
+          STAGE = :hand_over
+
+          def done = visit.hand_over
+          def blocks = @blocks ||= visit.hand_over ? [] : worded(visit.gates.blocks(:hand_over))
+
+          # Whether a senior's word can let pass what stands here.
+          def passable? = visit.gates.passable.any?
+          def stopped? = visit.stops.any?
+          def start_hours = typed("start_hours") || visit.family.wear["start_hours"]
+          def signed_name = typed("signed_name") || visit.patient.owner_name || visit.patient.name
+          def next_recheck = visit.next_recheck
+          def planned = visit.visits.reject(&:first?).reject(&:closed?).reject(&:called_off_at).last
+
+          # What the wearer takes home, as texts.
+          def takes_home
+            hours = done ? done[:start_hours] : visit.family.wear["start_hours"]
+            start = visit.family.fill(visit.family.wear["start"], visit.config.merge("start_hours" => hours))
+            [start, *visit.family.rules(visit.config).map { |rule| visit.fill(rule) }]
+          end
+        end
+
+        def self.registered(app)
+          app.get("/:id/hand-over") do
+            clinical!
+            show(Page, visit!)
+          end
+
+          app.post("/:id/hand-over") { enter(Page, Store::Commands::HandOverDevice) { stage_path(id, :hand_over) } }
+          app.post("/:id/override") do
+            page = params["stage"] == "recheck" ? RecheckStage::Page : Page
+            enter(page, Store::Commands::LetPass)
+          end
+
+          # in large type, for the wearer
+          app.get("/:id/sheet") do
+            clinical!
+            visit = visit!
+            erb :"visits/sheet", layout: :print, locals: { page: SheetPage.new(visit), visit: visit }
+          end
+        end
+      end
+    end
+  end
+end

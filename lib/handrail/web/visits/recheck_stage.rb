@@ -1,0 +1,103 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Web
+    class Visits
+      # Rechecks: then and now.
+      module RecheckStage
+        # What the recheck's page prints.
+        class Page < StagePage
+          STAGE = :recheck
+
+          include WithVerdict
+          include WithChecks
+
+          # A site then and now. change - [state, word, sentence] or nil.
+          Girth = Value.new(:item, :name, :before, :now, :change)
+          # A question. state - a mark.
+          Ask = Value.new(:field, :answer, :state)
+
+          def held_against = visit.first
+
+          def girths
+            visit.needs.map do |item|
+              before = held_against.repeats_of(item)
+              now = visit.repeats_of(item)
+              Girth[item: item, name: name_of(item), before: printed(before), now: printed(now),
+                    change: change(item, before, now)]
+            end
+          end
+
+          def asks
+            visit.family.recheck_asks.select { |ask| ask.applies?(visit.config) }.map do |ask|
+              row = visit.answer(ask.key)
+              state = row ? answer_state(row) : :not_done
+              Ask[field: ask, answer: typed("field") == ask.key ? typed("answer") : row && row[:answer], state: state]
+            end
+          end
+
+          def blocks = @blocks ||= worded(visit.gates.blocks(:close))
+          def passable? = visit.gates.passable.any?
+          def sized? = visit.usable_readings.any? && visit.needs.any?(&:decides)
+
+          # Another size than the one that is worn, where the readings say so clearly.
+          def other_size
+            advice = visit.advice(side)
+            chosen = visit.choice(side)
+            chosen[:chosen] if advice&.size && chosen && advice.ready? && advice.size != chosen[:chosen]
+          end
+
+          # "calf strap 60 mm, thigh strap 68 mm"
+          def marks
+            visit.settings(side).filter_map do |field, row|
+              row && "#{field.label.downcase} #{row[:value_mm] ? length(row[:value_mm]) : field.print(row[:typed])}"
+            end
+          end
+
+          # The stage of the next thing to do before it can be closed.
+          def next_stage
+            return unless writable? && blocks.any?
+            return :order unless visit.gates.open?(:measure)
+
+            :measure if visit.unread.any? || visit.doubts.any?
+          end
+
+          private
+
+          def name_of(item)
+            text = [two_sides? ? item.side : nil, item.short].compact.join(" ")
+            "#{text[0].upcase}#{text[1..]}"
+          end
+
+          def printed(repeats) = repeats&.length&.to_s(visit.clinic.tape_kind)
+
+          def change(item, before, now)
+            return unless before && now
+
+            own = visit.sides.include?(item.side) ? item.side : visit.sides.first
+            found = Followup::ChangeOfGirth.new(item.site.key, before, now, precision: visit.precision(own))
+            [found.real? ? :look_again : :good, found.real? ? "changed" : "the same",
+             found.sentence(visit.clinic.tape_kind)]
+          end
+
+          def answer_state(row) = row[:stop] ? :stop : :good
+          def length(value) = Quantity::Length.mm(value.to_r).plain("mm")
+        end
+
+        def self.registered(app)
+          app.get("/:id/recheck") do
+            clinical!
+            visit = visit!
+            later = visit.visits.reject(&:called_off_at).last
+            next go(stage_path(later.id, :recheck)) if visit.first? && later.id != visit.id
+
+            show(Page, visit)
+          end
+
+          app.post("/:id/answers") { enter(Page, Store::Commands::AnswerRecheck) { { "side" => text("side") } } }
+          app.post("/:id/close") { enter(Page, Store::Commands::CloseRecheck) { "/visits/#{id}/record" } }
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,123 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Web
+    class Visits
+      # The visit as it was written, corrections, notes, booking and the trail.
+      module RecordPages
+        # What the record prints.
+        class Page
+          # A row as it is printed. row; title; value; words - when, who, what became of it; struck; correctable.
+          Line = Value.new(:row, :title, :value, :words, :struck, :correctable, :measured)
+
+          attr_reader :visit, :trouble
+
+          def initialize(visit, params: {}, trouble: nil)
+            @visit = visit
+            @params = params
+            @trouble = trouble
+          end
+
+          def typed(name) = trouble && @params[name].is_a?(String) ? @params[name] : nil
+
+          # Whether this row's correction was sent and not kept.
+          def correcting?(kind, row)
+            !trouble.nil? && @params["kind"] == kind && @params["corrects"].to_s == row[:id].to_s
+          end
+
+          def readings = visit.rows(:readings)
+          def results = visit.rows(:check_results)
+          def correction_of(rows, row) = rows.find { |other| other[:corrects_id] == row[:id] }
+
+          # "left calf, widest, sitting, snug"
+          def reading_words(row)
+            site = Anatomy::Vocabulary.default[row[:site]]&.short || row[:site]
+            [[row[:side], site].compact.join(" "), row[:posture], row[:tension]].join(", ")
+          end
+
+          # The check with its side and place, and what was seen.
+          def result_words(row)
+            check = visit.family.check(row[:check_key])
+            place = visit.straps(row[:side]).find { |strap| strap.key == row[:place] }&.label
+            seen = row[:value] ? ": #{check.criterion.print(row[:value].to_r)}" : ""
+            "#{[visit.said_side(row[:side]), visit.fill(check.title), place].compact.join(', ')}#{seen}"
+          end
+
+          def measured?(row) = visit.family.check(row[:check_key]).measured?
+
+          # Senior's words: [who, when, reason].
+          def words = visit.overrides.map { |row| [visit.name_of(row[:by]), row[:at], row[:reason]] }
+
+          # What was done about stop signs: [when, who, what].
+          def stop_actions
+            visit.rows(:stop_actions).map { |row| [row[:at], visit.name_of(row[:by]), "#{row[:who]}: #{row[:advice]}"] }
+          end
+
+          def worn? = visit.closed? && visit.handed_over? && visit.fitting.ended_at.nil?
+        end
+
+        CORRECTIONS = { "reading" => Store::Commands::CorrectReading, "check" => Store::Commands::CorrectCheck }.freeze
+
+        def self.registered(app)
+          app.helpers do
+            def record(visit, trouble: nil)
+              page = Page.new(visit, params: params, trouble: trouble)
+              erb :"visits/record", locals: { page: page, visit: visit }
+            end
+
+            # an entry that is answered with the record
+            def recorded(command)
+              clinical!
+              ledger.run(command.new(params))
+              go("/visits/#{id}/record")
+            rescue Store::NotKept => e
+              raise if e.is_a?(Store::NotAllowed)
+
+              status Visits::STATUS.find { |kind, _| e.is_a?(kind) }.last
+              record(e.visit || visit!, trouble: e)
+            end
+
+            def booking(visit, fault: nil)
+              erb :"visits/book", locals: { visit: visit, fault: fault }
+            end
+          end
+
+          app.get("/:id/record") do
+            clinical!
+            record(visit!)
+          end
+
+          app.post("/:id/notes") { recorded(Store::Commands::AddNote) }
+          app.post("/:id/end") { recorded(Store::Commands::EndFitting) }
+          app.post("/:id/corrections") { recorded(found(CORRECTIONS[params["kind"]])) }
+
+          app.get("/:id/trail") do
+            senior!
+            visit = visit!
+            erb :"visits/trail", locals: { visit: visit, rows: Store::Trail.of_visit(visit) }
+          end
+
+          app.get("/:id/book") { booking(visit!) }
+
+          # the front desk books too
+          app.post("/:id/book") do
+            ledger.run(Store::Commands::BookVisit.new(params))
+            back = text("back")
+            go(SignedIn.inside?(back) ? back : "/")
+          rescue Store::NotKept => e
+            raise if e.is_a?(Store::NotAllowed)
+
+            visit = e.visit || visit!
+            status Visits::STATUS.find { |kind, _| e.is_a?(kind) }.last
+            told = if e.is_a?(Store::Stale)
+                     e.events.map do |event|
+                       "#{visit.name_of(event.by)}: #{event.said}"
+                     end.join("; ")
+                   end
+            booking(visit, fault: told ? "#{Wording.t('not_kept.stale')} #{told}" : e.message)
+          end
+        end
+      end
+    end
+  end
+end

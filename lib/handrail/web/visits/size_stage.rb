@@ -1,0 +1,105 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Web
+    class Visits
+      # The size that the readings give, and the device that is taken for it.
+      module SizeStage
+        # What the size page prints, for one side.
+        class Page < StagePage
+          STAGE = :size
+
+          include WithVerdict
+
+          def blocks = @blocks ||= worded(visit.gates.blocks(:size))
+          def blocked? = blocks.any?
+          def advice = @advice ||= visit.advice(side)
+          def choice = visit.choice(side)
+          def device = visit.device(side)
+          def rule = visit.family.size_rule
+          def sheet = visit.sheets(side)[rule.sheet]
+          def sheets = visit.sheets(side).values.select(&:complete?)
+          def trial? = rule.by == "trial" && advice && writable?
+
+          # A piece that is much wider than high is drawn above the work, across the page.
+          def wide? = sheet&.piece ? sheet.piece.width > 2 * sheet.piece.height : false
+
+          def drawing
+            return Figures.new(visit, side: side).plain unless sheet&.piece
+
+            Drawings::Piece.new(sheet.piece, label: sheet.title, width: wide? ? 790 : 380).to_s
+          end
+
+          def heading
+            title = rule.by == "sheet" ? visit.sheets(side)[rule.sheet].title : "Why this size"
+            two_sides? ? "#{title}, #{side}" : title
+          end
+
+          # What the prescription demands or forbids: [[label, text], ...].
+          def demands
+            visit.family.fields.select(&:demand).filter_map do |field|
+              value = visit.prescription.fields[field.key]
+              [field.label, field.print(value)] if value
+            end
+          end
+
+          # The product's choices with their reasons: [[label, reason], ...].
+          def reasons
+            visit.family.options.select(&:choice?).filter_map do |option|
+              chosen = option.choice(visit.config[option.key])
+              [chosen.label, chosen.says] if chosen&.says
+            end
+          end
+
+          def choosable? = writable? && !blocked? && !advice.nil? && (advice.ready? || rule.by == "chart")
+          def picked = typed("size") || choice&.fetch(:chosen) || advice&.size
+          def serial = typed("serial") || fresh_device&.fetch(:serial)
+          def lot = typed("lot") || fresh_device&.fetch(:lot) || visit.reserved(side)&.fetch(:lot)
+
+          # The next thing to do here: :choose, :device, :other_side, :fit, or nil where nothing can be done.
+          def next_thing
+            return if blocked? || !writable? || (choice.nil? && !choosable?)
+            return :choose if choice.nil? || visit.size_outdated?(side)
+            return :device unless device_written?
+
+            other_side ? :other_side : :fit
+          end
+
+          # the device that is written down is the one for the size that is chosen
+          def device_written? = visit.device_fits?(side)
+          def other_side = visit.sides.find { |one| one != side && !(visit.choice(one) && visit.device_fits?(one)) }
+
+          private
+
+          # the device of this size; another size's serial is not offered again
+          def fresh_device = device_written? ? device : nil
+        end
+
+        def self.registered(app)
+          app.get("/:id/size") do
+            clinical!
+            show(Page, visit!)
+          end
+
+          app.post("/:id/size") { enter(Page, Store::Commands::ChooseSize) { { "side" => text("side") } } }
+          app.post("/:id/trials") { enter(Page, Store::Commands::TrySize) { { "side" => text("side") } } }
+
+          app.post("/:id/device") do
+            enter(Page, Store::Commands::IssueDevice) do |taken|
+              left = taken.visit.sides.find { |side| !taken.visit.device_fits?(side) }
+              left ? { "side" => left } : stage_path(id, :fit)
+            end
+          end
+
+          # the computed sheets on paper, to scale
+          app.get("/:id/computed") do
+            clinical!
+            visit = visit!
+            page = Page.new(visit, account, params: params)
+            erb :"visits/computed", layout: :print, locals: { page: page, visit: visit }
+          end
+        end
+      end
+    end
+  end
+end

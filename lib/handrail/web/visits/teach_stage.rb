@@ -1,0 +1,46 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Web
+    class Visits
+      # Show me: the wearer, or a named carer, puts it on alone.
+      module TeachStage
+        # What the teaching page prints.
+        class Page < StagePage
+          STAGE = :teach
+
+          include WithChecks
+
+          def blocks = @blocks ||= worded(visit.gates.blocks(:teach))
+          def who = typed("who") || visit.patient.name
+          def tasks = visit.tasks.map { |task| [task, typed_list("shown").include?(task.key)] }
+
+          def mistakes
+            visit.family.mistakes_for(visit.config).map { |one| [one, typed_list("mistakes").include?(one.key)] }
+          end
+
+          def unaided? = typed("unaided") == "yes"
+          def taught? = visit.gates.done?(:teach)
+
+          # What was shown so far, newest first: [teach-back, passed, what was missing].
+          def shown
+            visit.teach_backs.reverse.map do |one|
+              missing = visit.tasks.reject { |task| one.shown.include?(task.key) }.map(&:text)
+              left = visit.family.mistakes.select { |mistake| one.mistakes.include?(mistake.key) }.map(&:text)
+              [one, one.passed?(visit.tasks), missing, left]
+            end
+          end
+        end
+
+        def self.registered(app)
+          app.get("/:id/teach") do
+            clinical!
+            show(Page, visit!)
+          end
+
+          app.post("/:id/teach") { enter(Page, Store::Commands::RecordTeachBack) }
+        end
+      end
+    end
+  end
+end

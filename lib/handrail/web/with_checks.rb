@@ -1,0 +1,94 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Web
+    # For pages that list the checks of a side and draw the device on the figure.
+    module WithChecks
+      # A check in the list. item - a Checklist::Item; title, note; value - printed; before - what it was at the first
+      # fitting, printed; current - the one to make now.
+      Row = Value.new(:item, :title, :note, :value, :before, :current)
+
+      def checklist = visit.checklist(side)
+      def next_check = checklist.items.find { |item| item.key == given("check") } || checklist.next
+
+      # Whether a check would be taken now: no button for what the command refuses.
+      def answerable? = writable? && visit.gates.open?(visit.recheck? ? :measure : :fit)
+
+      # The checks; with_before - true where the first visit's results stand beside them.
+      def check_rows(with_before: false)
+        earlier = with_before ? visit.first.checklist(side) : nil
+        checklist.items.map { |item| check_row(item, earlier && earlier[item.key]) }
+      end
+
+      # What the field of a measured check asks for.
+      def check_label(item)
+        "#{item.check.ask || visit.fill(item.check.title)}, #{item.check.criterion.unit}"
+      end
+
+      # The device on the figure, its straps as far as they are closed.
+      def device_figure
+        straps = visit.straps(side).map { |strap| [strap, strap_state(strap)] }
+        Figures.new(visit, side: side).with_device(straps)
+      end
+
+      private
+
+      def check_row(item, earlier)
+        here = answerable? && item == next_check
+        Row[item: item, title: check_title(item), current: here, note: check_note(item, here),
+            value: check_value(item), before: earlier&.result ? result_words(earlier) : "–"]
+      end
+
+      def check_title(item)
+        place = visit.straps(side).find { |strap| strap.key == item.place }&.label
+        [visit.fill(item.check.title), place].compact.join(": ")
+      end
+
+      def check_note(item, here)
+        return "look again: #{visit.fill(item.opened_by.title)}" if item.state == :look_again
+
+        parts = [(limits(item.check) if item.check.criterion.measured?), (item.check.hint if here)].compact
+        parts.empty? ? nil : parts.join(". ")
+      end
+
+      # "within 5 mm", "28 to 50 mmHg"
+      def limits(check)
+        words = { "at_most" => "within", "under" => "under", "at_least" => "at least", "over" => "over" }
+        check.criterion.limits.map { |name, limit| "#{words[name]} #{check.criterion.print(limit)}" }.join(", ")
+      end
+
+      def check_value(item)
+        return "?" if item.state == :look_again
+
+        item.result ? result_words(item) : "–"
+      end
+
+      def result_words(item)
+        return item.check.criterion.print(item.result.value) if item.result.value
+
+        item.result.good? ? "yes" : "no"
+      end
+
+      def strap_state(strap)
+        applying = visit.applying(side)
+        steps = applying.steps.select { |step| step.strap == strap.key }
+        return :active if moved?(strap) || (steps.include?(current_step) && !worn?)
+        return :done if worn? || steps.any? { |step| applying.done?(step) }
+
+        steps.empty? && applying.finished? ? :done : :waiting
+      end
+
+      def current_step = visit.applying(side).next
+
+      # at a recheck the wearer comes in it
+      def worn? = visit.recheck? && visit.applying(side).done.empty?
+
+      # a strap that the last change touched, while its checks are still open
+      def moved?(strap)
+        last = visit.changes.last or return false
+        remedy = visit.family.problem(last.problem)&.remedies&.find { |one| one.key == last.remedy }
+        checklist.open_again.any? && remedy&.straps.to_a.include?(strap.key)
+      end
+    end
+  end
+end

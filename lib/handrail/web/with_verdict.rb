@@ -1,0 +1,27 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Web
+    # For pages that show the verdict: one for each side of the order.
+    module WithVerdict
+      def verdict(side = self.side) = (@verdicts ||= {})[side] ||= Verdict.new(visit, side)
+
+      # [side, its verdict's size, whether it is shown, the site to read there] of each side, where there are two.
+      def verdict_sides
+        return [] unless two_sides?
+
+        visit.sides.map do |one|
+          [one, verdict(one).size, one == side, visit.needs.find do |item|
+            item.side == one
+          end&.key]
+        end
+      end
+
+      # "Seacombe day knee, chart of Jan 2026"
+      def chart_name
+        dated = visit.revision && visit.family.size_rule.by != "sheet" ? ", chart of #{visit.revision.dated.strftime('%b %Y')}" : ""
+        "#{visit.product.full_name}#{dated}"
+      end
+    end
+  end
+end

@@ -1,0 +1,96 @@
+# frozen_string_literal: true
+
+require "i18n"
+
+module Handrail
+  module Web
+    # What was found, in words: blocks, next steps, questions and stop signs come from core and store as codes with
+    # figures, and are said here in the reader's language. A code without words is an error, never a key on the
+    # screen.
+    #
+    #   Wording.block(block, visit) # => "Left: “Slipped after 10 m walk” has failed. Change one thing, then look
+    #   again."
+    module Wording
+      I18n.load_path << File.join(__dir__, "wording", "en.yml")
+      I18n.available_locales = [:en]
+      I18n.default_locale = :en
+
+      class << self
+        # The text under a key. Raises I18n::MissingTranslationData, or I18n::MissingInterpolationArgument.
+        def t(key, **figures) = I18n.t!(key, **figures)
+
+        # Why something may not go on. block - a Fitting::Block; visit - the Handrail::Visit it was found at.
+        def block(block, visit)
+          said = t("blocks.#{block.code}", **block_figures(block, visit))
+          return said unless block.side && visit.sides.size > 1 && !SIGNS.include?(block.code)
+
+          "#{block.side.capitalize}: #{said}"
+        end
+
+        # What a visit needs next. finding, figures - of a Fitting::NextStep, or as a summary keeps them.
+        def next_step(finding, figures)
+          figures = figures.to_h.transform_keys(&:to_sym)
+          case finding.to_sym
+          when :stop, :limit_passed then t("next.#{finding}", sign: sign(figures))
+          when :doubt then t("next.doubt", question: question(figures))
+          when :check_failed then t(figures[:value] ? "next.check_failed_value" : "next.check_failed", **figures)
+          when :unread then t("next.unread", sites: figures.fetch(:sites).join("; "))
+          when :size_clear then t("next.size_clear", sizes: figures.fetch(:sizes).join(", "))
+          when :recheck then t("next.recheck", label: figures[:label] || t("stages.recheck"))
+          else t("next.#{finding}", **figures)
+          end
+        end
+
+        # The question that a reading raised. finding - see Measuring::Plausibility.
+        def question(finding)
+          figures = finding.to_h.transform_keys(&:to_sym)
+          site = Anatomy::Vocabulary.default[figures[:site]]
+          key = figures[:meant] ? "questions.unlikely" : "questions.unlikely_plain"
+          t(key, **figures.except(:code, :site), where: site ? site.where : "there")
+        end
+
+        # A stop sign, as the protocol words it or as its figures say it.
+        def sign(figures)
+          return figures[:text].chomp(".") if figures[:text]
+
+          index = figures[:index] ? format("%.2f", figures[:index]) : "?"
+          t("signs.index", side: figures[:side].to_s.capitalize, index: index)
+        end
+
+        # The same of a Fitting::Stop.
+        def stop(stop) = sign({ text: stop.text, side: stop.side, **stop.figures.to_h })
+
+        private
+
+        SIGNS = %i[stop limit_passed].freeze
+
+        def block_figures(block, visit)
+          figures = block.figures.to_h
+          case block.code
+          when :stop then { sign: sign(figures.merge(side: block.side)), urgency: t("urgency.#{figures[:urgency]}") }
+          when :limit_passed then { sign: "#{sign(figures)}." }
+          when :unread then { site: Anatomy::Vocabulary.default.fetch(block.subject).name }
+          when :doubt then { question: doubt(block, visit) }
+          when :step_open then { step: title(visit, visit.family.step(block.subject)) }
+          when :check_failed, :check_changed, :check_open then check_figures(block, visit)
+          when :teach_back_open, :teach_back_poor, :teach_back_old then { who: visit.family.teach_who }
+          else figures
+          end
+        end
+
+        def doubt(block, visit)
+          row = visit.doubts.find { |one| one[:version] == block.rests_on }
+          question(row[:question])
+        end
+
+        def check_figures(block, visit)
+          name = title(visit, visit.family.check(block.subject))
+          place = visit.straps(block.side).find { |strap| strap.key == block.place }&.label
+          { check: [name, place].compact.join(", "), after: block.figures.to_h[:after] || "another one" }
+        end
+
+        def title(visit, item) = visit.fill(item.title)
+      end
+    end
+  end
+end

@@ -1,0 +1,1 @@
+(()=>{document.addEventListener("click",t=>{t.target.closest("[data-print]")&&window.print()});})();

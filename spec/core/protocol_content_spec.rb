@@ -1,0 +1,94 @@
+# frozen_string_literal: true
+
+# What every protocol must say so that nobody is hurt (common practice, no source).
+RSpec.describe Handrail::Families do
+  families = Handrail::Families::Registry.all
+
+  def fam(key) = described_class::Registry.fetch(key)
+  def config(family, order, options = {}) = family.config(order, options)
+
+  felt = { "no_numbness" => /take it off, wait, look again/i, "fingers_warm" => /take it off, wait, look again/i,
+           "toes_warm" => /take it off, wait, look again/i, "toes" => /take it off, wait, look again/i,
+           "breath" => /open it at once/i }
+
+  families.each_value do |family|
+    it "#{family.key}: takes it off first, waits, and refers, where feeling, colour or breath fails" do
+      family.all_checks.filter_map { |check| [check, felt[check.key]] if felt[check.key] }.each do |check, words|
+        shows = family.problems.find do |problem|
+          problem.shows_in.include?(check.key) && problem.remedies.first.distress
+        end
+        expect(shows&.remedies&.first&.title).to match(words), check.key
+        expect(shows.remedies.any? do |remedy|
+          remedy.distress && remedy.goes_to == "prescriber"
+        end).to be(true), check.key
+      end
+    end
+
+    it "#{family.key}: looks for the right device first, and says how it comes off" do
+      expect(family.all_steps.first.key).to start_with("right_").or eq("weigh").or eq("helper")
+      expect(family.all_steps.map(&:key).grep(/\Aoff_/).size).to be >= 2
+      expect(family.wear["stop_and_call"].size).to be >= 2
+    end
+
+    it "#{family.key}: looks again at a recheck at what it looked at when it was fitted" do
+      expect(family.recheck_check_keys - family.all_checks.map(&:key)).to be_empty
+      expect(family.recheck_check_keys).to include(family.all_checks.find(&:final).key)
+    end
+  end
+
+  it "reads the heights of a long leg orthosis standing or lying, never seated" do
+    heights = %w[mid_patella_height condyle_height malleolus_height].map { |key| Handrail::Anatomy::Vocabulary.default.fetch(key) }
+    expect(heights.flat_map(&:postures).uniq).to eq %w[standing lying]
+  end
+
+  it "does not make a wearer stand who may only be rolled, nor lets the brace be loosened to sit" do
+    brace = fam("lumbar_panel_brace")
+    asked = ->(moving) { brace.needs_for(config(brace, "moving" => moving)).map { |need| [need.site, need.posture] } }
+    expect(asked["log_roll"]).to eq [%w[trunk_mid_rib_crest lying]]
+    expect(asked["free"].first).to eq %w[trunk_mid_rib_crest standing]
+    expect(brace.rules("moving" => "free").join).to include("not loosened to sit")
+  end
+
+  it "counts what was found at each heel with what was ordered for it" do
+    insole = fam("foot_insole")
+    order = config(insole, "side" => "both", "degrees_left" => "4", "degrees_right" => "1")
+    passed = ->(side, found) { insole.passed_limits(order, { "found" => found }, side).size }
+    expect([passed["left", "2"], passed["left", "2.5"], passed["right", "2.5"]]).to eq [0, 1, 0]
+  end
+
+  it "closes the lowest strap of a wrap first, and as many as the leg needs" do
+    wrap = fam("compression_wrap")
+    sheet = Handrail::Sizing::Sheet[key: "wrap_straps", count: 7, title: "", state: :good, lines: [], notes: [],
+                                    missing: []]
+    straps = wrap.straps_for({}, "wrap_straps" => sheet)
+    expect(straps.map(&:number)).to eq [1, 2, 3, 4, 5, 6, 7]
+    expect(wrap.apply({}).find(&:first).strap).to eq "lowest"
+  end
+
+  it "tells a long stocking another top edge than a short one" do
+    stocking = fam("graduated_stocking")
+    edges = %w[knee thigh].map { |length| stocking.checks("length" => length).map(&:key).grep(/top_edge/) }
+    expect(edges).to eq [%w[top_edge], %w[top_edge_thigh]]
+  end
+
+  it "sees the toes of an anti-embolism stocking only where it has an opening, every day" do
+    stocking = fam("anti_embolism_stocking")
+    seen = %w[above none].map do |opening|
+      stocking.checks("toe_opening" => opening).map(&:key) & %w[toes_seen toes_free]
+    end
+    expect(seen).to eq [%w[toes_seen], %w[toes_free]]
+    expect(stocking.recheck_plan.first.every_days).to eq 1
+  end
+
+  it "looks before lifting in a harness, then after the first minute" do
+    keys = fam("gait_harness").apply({}).map(&:key)
+    expect(keys.index("before_lift")).to be < keys.index("lift")
+    expect(keys.index("lift")).to be < keys.index("minute")
+  end
+
+  it "stops for a rupture that hurts, and refers one that does not go back" do
+    belt = fam("abdominal_support_belt")
+    expect(belt.stop_signs.find { |sign| sign.key == "hernia_hard" }.urgency).to eq "emergency"
+    expect(belt.problem("not_back").remedies.last).to have_attributes(goes_to: "prescriber", distress: true)
+  end
+end

@@ -1,0 +1,315 @@
+# frozen_string_literal: true
+
+require "store_helper"
+
+# Every command, whatever it does: sent twice, twice at once, with other values under one key, from another clinic, by
+# the front desk, by a closed account, to a closed visit, from a stale page, with nonsense.
+RSpec.describe "Every command" do
+  store = Handrail::Store
+  commands = store::Commands
+
+  let!(:clinic) { make_clinic }
+  let!(:fitter) { make_account(clinic) }
+  let!(:senior) { make_account(clinic, "senior") }
+  let!(:desk_account) { make_account(clinic, "front_desk") }
+  let(:stranger) { make_account(make_clinic) }
+
+  # a visit in which the command can be taken, and what to send
+  def case_of(command)
+    key = command.key
+    return visit_case(key) if command < Handrail::Store::VisitCommand
+
+    [nil, desk_case(key)]
+  end
+
+  def visit_case(key)
+    case key
+    when "ask_cautions" then [make_visit(clinic, fitter), { identity: "yes", stops: [], care: %w[diabetes] }]
+    when "record_stop_action" then [stopped, { stop: "chest", action: "advised", who: "Dr Heart", advice: "harmless" }]
+    when "take_reading" then [asked, { site: CoreHelpers::CALF, side: "left", value: "36.5", unit: "cm" }]
+    when "answer_reading" then [doubtful, { row: record(doubtful).doubts.first[:id], answer: "right" }]
+    when "strike_reading" then [read, { row: record(read).rows(:readings).first[:id], reason: "slipped" }]
+    when "correct_reading" then [closed,
+                                 { corrects: record(closed).rows(:readings).first[:id], value: "37",
+                                   why: "typed wrong" }]
+    when "choose_size" then [read, { size: "M" }]
+    when "try_size" then [read, { size: "M", outcome: "good" }]
+    when "issue_device" then [sized_visit(clinic, fitter), { serial: "S-7" }]
+    when "finish_step" then [sized_visit(clinic, fitter), { step: "open_all" }]
+    when "record_check" then [sized_visit(clinic, fitter), { check: "slip", value: "3 mm" }]
+    when "correct_check" then [closed,
+                               { corrects: record(closed).rows(:check_results).first[:id], outcome: "good",
+                                 value: "4 mm", why: "typed wrong" }]
+    when "change_one_thing" then [sized_visit(clinic, fitter), { problem: "slides_down", remedy: "wash_lotion" }]
+    when "write_settings" then [sized_visit(clinic, fitter), { settings: { "calf" => "60 mm" } }]
+    when "record_teach_back" then [fitted, { who: "Wilma", unaided: "yes", shown: [] }]
+    when "let_pass" then [fitted, { reason: "carer comes Friday" }]
+    when "hand_over_device" then [taught, { start_hours: "2 hours", signed_name: "Wilma" }]
+    when "answer_recheck" then [rechecking, { field: "skin", answer: "clear" }]
+    when "close_recheck" then [ready_to_close, {}]
+    when "book_visit" then [make_visit(clinic, fitter), { day: (clinic.today + 3).iso8601, time: "09:40" }]
+    when "add_note" then [asked, { text: "said in passing" }]
+    when "take_protocol" then [changed_product,
+                               { offer: Handrail::Store::Offer.of(record(changed_product)).digest, take: "yes" }]
+    when "end_fitting" then [closed, { why: "healed, no device" }]
+    end
+  end
+
+  def desk_case(key)
+    product = @product ||= make_product(clinic)
+    patient = @patient ||= make_patient(clinic, fitter)
+    number = @number ||= "N #{SecureRandom.hex(3)}"
+    person = { record_number: number, given_name: "Ada", family_name: "Quill", born_on: "1 Jan 1970" }
+    case key
+    when "add_patient" then person
+    when "change_patient" then { **person, record_number: patient.record_number, patient: patient.id, seen: 0 }
+    when "write_order"
+      { patient: patient.id, family: product.family, product_id: product.id, side: "left", prescriber: "Dr Spec",
+        prescribed_on: clinic.today.iso8601, fields: { "compartment" => "medial", "indication" => "arthrosis" } }
+    when "add_product" then { maker: "Specwright", name: "model #{number}", family: product.family, options: {} }
+    when "change_product" then { product: product.id, options: { "type" => "dial" }, offered: "yes" }
+    when "add_chart" then { product: product.id, dated: "1 Feb 2026", tie_rule: "larger" }
+    when "receive_stock" then { product: product.id, size: "M", count: "2" }
+    when "set_stock_level" then { product: product.id, size: "M", least: "3" }
+    when "put_back_piece" then { item: @piece ||= returned_piece(product) }
+    end
+  end
+
+  # --- visits in their states, each made once a case ---
+
+  def once(name) = (@made ||= {})[name] ||= yield
+  def asked = once(:asked) { make_visit(clinic, fitter).tap { |visit| ask(visit, fitter) } }
+  def stopped = once(:stopped) { make_visit(clinic, fitter).tap { |visit| ask(visit, fitter, stops: %w[chest]) } }
+  def read = once(:read) { asked.tap { |visit| take(visit, fitter, "36.5") } }
+  def doubtful = once(:doubtful) { asked.tap { |visit| take(visit, fitter, "14", unit: "cm") } }
+  def fitted = once(:fitted) { fitted_visit(clinic, fitter) }
+  def taught = once(:taught) { fitted.tap { |visit| teach(visit, fitter) } }
+  def closed = once(:closed) { handed_over_visit(clinic, fitter) }
+
+  def rechecking
+    once(:rechecking) { record(closed).visits.last.tap { |visit| ask(visit, fitter) } }
+  end
+
+  def ready_to_close
+    once(:ready) do
+      rechecking.tap do |visit|
+        take(visit, fitter, "36.4")
+        record(visit).asks_open.each do |one|
+          run(visit, fitter, :AnswerRecheck, field: one.key, answer: one.choices.first.key)
+        end
+        look_at_all(visit, fitter)
+      end
+    end
+  end
+
+  def changed_product
+    once(:changed) do
+      asked.tap do |visit|
+        product = store_product(visit)
+        product.update(options: Handrail::Store.json("type" => "double_upright"))
+      end
+    end
+  end
+
+  def store_product(visit) = Handrail::Store::Product[visit.fitting.product_id]
+
+  def returned_piece(product)
+    visit = handed_over_visit(clinic, fitter)
+    run(visit, fitter, :EndFitting, why: "healed, no device")
+    Handrail::Store.db[:stock_items].insert(clinic_id: clinic.id, product_id: product.id, size: "M", state: "taken",
+                                            fitting_id: visit.fitting_id)
+  end
+
+  # --- how a command is sent ---
+
+  def made(command, params)
+    return command.new(params, rows: chart_rows) if command.key == "add_chart"
+
+    command.new(params)
+  end
+
+  def chart_rows
+    [Handrail::Sizing::Chart::Row[part: "", size: "one", site: CoreHelpers::CALF, min: 300r, max: 400r, unit: "cm"]]
+  end
+
+  def who_may(command)
+    { anyone: desk_account, clinical: fitter, senior: senior }.fetch(command.role)
+  end
+
+  def deliver(command, visit, params, account, **how)
+    return Handrail::Store::Ledger.new(visit, account, **how).run(made(command, params)) if visit
+
+    Handrail::Store::Desk.new(account.clinic, account, **how.slice(:entry_key, :page)).run(made(command, params))
+  end
+
+  # what it leaves in the database, without the trail
+  def left(visit)
+    tables = if visit
+               Handrail::Store::VisitRows::TABLES
+             else
+               %i[patients fittings visits makers products chart_revisions
+                  stock_items stock_levels entries]
+             end
+    tables.to_h { |table| [table, Handrail::Store.db[table].where(clinic_id: clinic.id).count] }
+  end
+
+  all = Dir[File.join(Handrail::ROOT, "lib/handrail/store/commands/*.rb")].map { |path| File.basename(path, ".rb") }
+  all = all.map { |name| commands.const_get(name.split("_").map(&:capitalize).join) }.grep(Class)
+
+  it "is one of those that are tried here" do
+    expect(all.size).to be >= 30
+    expect(all.map(&:key)).to include("take_reading", "hand_over_device", "add_patient", "receive_stock")
+  end
+
+  all.each do |command|
+    describe command.key, :rolled_back do
+      it "is kept once when it is sent twice, and refused under the same key with other values" do
+        visit, params = case_of(command)
+        key = SecureRandom.uuid
+        account = who_may(command)
+        deliver(command, visit, params, account, entry_key: key)
+        expect { deliver(command, visit, params, account, entry_key: key) }.not_to(change { left(visit) })
+        next if command.inputs.empty?
+
+        type, from = command.inputs.values.find do |kind, _|
+          %i[line text].include?(kind)
+        end || command.inputs.values.first
+        other = params.transform_keys(&:to_s).merge(from => type == :id ? "1" : "another value")
+        # another value is another entry, where it can be read at all
+        expect { deliver(command, visit, other, account, entry_key: key) }
+          .to raise_error(store::NotKept) { |e| expect([store::Conflict, store::Unacceptable]).to include e.class }
+      end
+
+      it "is taken from nobody who may not" do
+        visit, params = case_of(command)
+        below = { anyone: nil, clinical: desk_account, senior: fitter }.fetch(command.role)
+        expect { deliver(command, visit, params, below) }.to raise_error(store::NotAllowed) if below
+        gone = who_may(command)
+        gone.update(status_id: 3)
+        expect { deliver(command, visit, params, gone) }.to raise_error(store::NotAllowed)
+      end
+
+      it "finds nothing from another clinic" do
+        visit, params = case_of(command)
+        role = { anyone: "front_desk", clinical: "fitter", senior: "senior" }.fetch(command.role)
+        other = make_account(stranger.clinic, role)
+        harmless = %w[add_patient add_product]
+        next if harmless.include?(command.key)
+
+        expect do
+          deliver(command, visit, params, other)
+        end.to raise_error(store::Faults, /no such|There is no|Choose|Name/)
+      end
+
+      it "refuses nonsense in words" do
+        visit, params = case_of(command)
+        account = who_may(command)
+        junk = ["\0", "\xFF".dup.force_encoding("UTF-8"), { "a" => { "b" => "c" } }, [["x"]], "9" * 400, "-1",
+                "' OR 1=1 --", 1.5]
+        command.inputs.each_value do |input|
+          from = input[1]
+          junk.each do |value|
+            deliver(command, visit, params.transform_keys(&:to_s).merge(from => value), account)
+          rescue store::NotKept
+            next
+          end
+        end
+        expect(Handrail::Store.db.get(1)).to eq 1
+      end
+
+      next unless command < store::VisitCommand
+
+      it "tells a stale page what changed, where it watches something" do
+        visit, params = case_of(command)
+        topic = made(command, params).topic
+        next if made(command, params).watch.empty?
+
+        seen = record(visit).version
+        Handrail::Store.as(fitter.id) do
+          Handrail::Store.db[:entries].insert(clinic_id: clinic.id, visit_id: visit.id, version: seen + 1, by: senior.id,
+                                              command: "other", topic: topic, said: "somebody else", digest: "0",
+                                              entry_key: SecureRandom.uuid)
+          Handrail::Store.db[:visits].where(id: visit.id).update(version: seen + 1)
+        end
+        expect { deliver(command, visit, params, who_may(command), seen: seen, page: "a" * 16) }
+          .to raise_error(store::Stale) { |e| expect(e.events.map(&:said)).to eq ["somebody else"] }
+      end
+
+      it "leaves a closed visit alone, unless it is a correction" do
+        target = closed
+        params = case_of(command).last
+        instance = made(command, params)
+        next if instance.correction?
+
+        expect { deliver(command, target, params, who_may(command)) }.to raise_error(store::Closed)
+      end
+    end
+  end
+
+  # truly at once, on connections of their own: what is made here stays in the test database
+  describe "sent twice at once" do
+    threads = lambda do |count, &work|
+      start = Queue.new
+      running = Array.new(count) do
+        Thread.new do
+          start.pop
+          work.call
+        rescue Handrail::Store::NotKept => e
+          e
+        end
+      end
+      count.times { start << true }
+      running.map(&:value)
+    end
+
+    it "keeps the same check once, in eight races" do
+      visit = sized_visit(clinic, fitter)
+      8.times do |i|
+        key = SecureRandom.uuid
+        params = { check: "slip", value: "#{i + 1} mm" }
+        found = threads.call(3) { run(visit, fitter, :RecordCheck, { entry_key: key }, **params) }
+        expect(found.map { |one| one.entry[:version] }.uniq.size).to eq 1
+      end
+      expect(record(visit).rows(:check_results).size).to eq 8
+    end
+
+    it "keeps an order, a patient and a delivery once" do
+      product = make_product(clinic)
+      [[commands::ReceiveStock, { product: product.id, size: "M", count: "3" }],
+       [commands::AddPatient,
+        { record_number: "R #{SecureRandom.hex(3)}", given_name: "Ada", family_name: "Q", born_on: "1.1.1970" }],
+       [commands::WriteOrder, { patient: make_patient(clinic, fitter).id, family: product.family, product_id: product.id,
+                                side: "left", prescriber: "Dr Spec", prescribed_on: clinic.today.iso8601,
+                                fields: { "compartment" => "medial", "indication" => "arthrosis" } }]].each do |command, params|
+        key = SecureRandom.uuid
+        before = left(nil)
+        found = threads.call(4) { desk(clinic, fitter, entry_key: key).run(command.new(params)) }
+        expect(found.uniq.size).to eq 1
+        expect(left(nil)[:entries]).to eq before[:entries] + 1
+      end
+      expect(Handrail::Store.db[:stock_items].where(product_id: product.id).count).to eq 3
+    end
+
+    it "strikes a reading out once, whoever was first" do
+      visit = make_visit(clinic, fitter).tap { |made| ask(made, fitter) }
+      row = take(visit, fitter, "36.5")
+      found = [fitter, senior].flat_map do |who|
+        threads.call(2) { run(visit, who, :StrikeReading, row: row[:id], reason: "by #{who.role}") }
+      end
+      expect(found.grep(Handrail::Store::Faults).size).to eq 3
+      expect(Handrail::Store.db[:readings][id: row[:id]][:strike_reason]).to eq "by fitter"
+    end
+
+    it "holds the last piece on the shelf for one of two" do
+      product = make_product(clinic)
+      desk(clinic, fitter).run(commands::ReceiveStock.new("product" => product.id, "size" => "M", "count" => "1"))
+      visits = Array.new(2) do
+        make_visit(clinic, fitter, product: product).tap { |visit| ask(visit, fitter) && take(visit, fitter, "36.5") }
+      end
+      waiting = visits.dup
+      lock = Mutex.new
+      threads.call(2) { run(lock.synchronize { waiting.pop }, fitter, :ChooseSize, size: "M") }
+      expect(visits.count { |visit| record(visit).reserved }).to eq 1
+    end
+  end
+end
