@@ -102,10 +102,11 @@ RSpec.describe "Random sequences of commands", :rolled_back do
 
   it "never hands over and never closes past an open stop or an unnamed block" do
     ends = Hash.new(0)
-    8.times do |i|
-      seed = RSpec.configuration.seed + i
+    # some seeds are always the same, so that the ends are reached whatever comes with the others
+    [*1..4, *Array.new(4) { |i| RSpec.configuration.seed + i }].each_with_index do |seed, i|
       dice = Random.new(seed)
-      now = record(i.even? ? sized_visit(clinic, fitter) : fitted_visit(clinic, fitter))
+      now = [-> { sized_visit(clinic, fitter) }, -> { fitted_visit(clinic, fitter) },
+             -> { handed_over_visit(clinic, fitter) }][i % 3].call.then { |visit| record(record(visit).visits.last) }
       90.times do
         command, before, after = act(now, dice)
         next unless command

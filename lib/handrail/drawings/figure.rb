@@ -37,6 +37,13 @@ module Handrail
         @centre = centre || figure.origin.first
       end
 
+      # Everything that the drawing depends on: two of one key look the same.
+      def key
+        profile = @profile && [@profile.levels, @profile.girths]
+        [@figure.key, @side, @centre, @slim, @grown, profile, @bracket&.key, @device.inspect,
+         @tapes.map { |tape| [tape.site.key, tape.name, tape.value, tape.state] }]
+      end
+
       # Two limbs side by side as seen from the front, the right one on the viewer's left.
       def self.pair(left, right, label:)
         SVG.draw(WIDTH, HEIGHT, label: label, class: "figure") do |svg|
@@ -73,7 +80,7 @@ module Handrail
       def x(mm) = @centre + (@mirror * mm * @figure.scale * @grown[0])
       def y(level) = @figure.origin.last - (level * @figure.scale * @grown[1])
       def at((mm, level)) = [x(mm), y(level)]
-      def pt(point) = at(point).map { |n| svg.n(n) }.join(" ")
+      def pt((mm, level)) = "#{svg.n(x(mm))} #{svg.n(y(level))}"
       def place(text) = @figure.place(text, @profile)
       def point(name) = place(@figure.points.fetch(name))
       def edges(level, give = 0) = @figure.edges(level, @profile, give)
@@ -84,13 +91,12 @@ module Handrail
       def outline
         return svg.path(trace(@figure.outline), class: "skin") if @figure.outline
 
-        levels = [*(@figure.from..@figure.to).step(5), @figure.to].uniq
-        left = levels.reverse.map { |level| pt([edges(level).first, level]) }
-        right = levels.map { |level| pt([edges(level).last, level]) }
+        steps = @figure.silhouette(@profile)
+        left = steps.reverse.map { |level, x, _| pt([x, level]) }
+        right = steps.map { |level, _, x| pt([x, level]) }
         # down the left edge, along the bottom, up the right edge, along the top where the figure has one
-        svg.path(
-          "M#{left.join(' L')} #{trace(@figure.bottom)} L#{right.join(' L')} #{"#{trace(@figure.top)} Z" if @figure.top}", class: "skin"
-        )
+        top = "#{trace(@figure.top)} Z" if @figure.top
+        svg.path("M#{left.join(' L')} #{trace(@figure.bottom)} L#{right.join(' L')} #{top}", class: "skin")
       end
 
       def decor

@@ -43,7 +43,13 @@ module Handrail
       end
 
       # A number for SVG: at most one decimal.
-      def n(number) = number.is_a?(String) ? number : format("%g", number.to_f.round(1))
+      def n(number)
+        return number if number.is_a?(String)
+
+        short = number.to_f.round(1)
+        whole = short.to_i
+        (whole == short ? whole : short).to_s
+      end
 
       def attributes(attrs)
         attrs.compact.map { |key, value| " #{key}=\"#{CGI.escapeHTML(value.to_s)}\"" }.join

@@ -7,11 +7,26 @@ module Handrail
     class Batch
       attr_reader :clinic
 
+      # What was written at the visits of a fitting changes only by entries, and every entry counts up the version of
+      # its visit's row. So what was read under one stamp of these rows (id, version and writing transaction: a write
+      # that was rolled back leaves another one behind) is not read again.
+      STAMPED = Visit.select_all(:visits).select_append(Sequel.lit("xmin::text AS stamp"))
+      WRITTEN = Memory.new(1000)
+      PINNED = Memory.new(1000)
+      ORDERED = Memory.new(1000)
+      private_constant :STAMPED, :WRITTEN, :PINNED, :ORDERED
+
+      # fitting_ids - an Array, or a query for them
       def initialize(clinic, fitting_ids)
         @clinic = clinic
-        @ids = fitting_ids
-        @fittings = Fitting.where(clinic_id: clinic.id, id: fitting_ids).all.to_h { |fitting| [fitting.id, fitting] }
-        @visits = Visit.where(clinic_id: clinic.id, fitting_id: fitting_ids).order(:id).all.group_by(&:fitting_id)
+        rows = STAMPED.where(clinic_id: clinic.id, fitting_id: fitting_ids).order(:id).all
+        @visits = rows.group_by(&:fitting_id)
+        @stamps = @visits.to_h do |id, own|
+          [id, [clinic.id, id, *own.flat_map { |row| [row.id, row.version, row.values.delete(:stamp)] }]]
+        end
+        @ids = @visits.keys
+        rows = remembered(ORDERED) { |ids| Store.db[:fittings].where(clinic_id: clinic.id, id: ids).as_hash(:id) }
+        @fittings = rows.transform_values { |row| Fitting.call(row.dup) }
       end
 
       # What the core asks of one fitting.
@@ -24,25 +39,38 @@ module Handrail
 
       def visits(fitting_id) = @visits.fetch(fitting_id, [])
 
+      # A visit's row, or nil.
+      def row(id) = @visits.each_value.lazy.flat_map(&:itself).find { |row| row.id == id }
+
       def patient(id)
         (@patients ||= Patient.where(clinic_id: clinic.id,
                                      id: @fittings.values.map(&:patient_id).uniq).as_hash(:id)).fetch(id)
       end
 
       def prescription(id)
-        @prescriptions ||= Prescription.where(clinic_id: clinic.id,
-                                              id: @fittings.values.map(&:prescription_id)).as_hash(:id)
-        @prescriptions.fetch(id)
+        (@prescriptions ||= PRESCRIBED.fetch_many(@fittings.values.map(&:prescription_id)) do |ids|
+          Prescription.where(clinic_id: clinic.id, id: ids).as_hash(:id)
+        end).fetch(id)
       end
+
+      # an order that was written is not changed
+      PRESCRIBED = Memory.new(1000)
+      private_constant :PRESCRIBED
 
       # Rows of a table at a visit, oldest first.
       def rows(table, visit_id) = written.fetch(table).fetch(visit_id) { [] }
 
-      # visit id => rows, to which an entry adds its own
-      def written = @written ||= VisitRows.read(clinic.id, @visits.values.flatten.map(&:id))
+      # table => { visit id => rows }, to which an entry adds its own
+      def written
+        @written ||= VisitRows::TABLES.to_h { |table| [table, {}] }.tap do |tables|
+          remembered_rows.each do |visit_id, own|
+            own.each { |table, rows| tables[table][visit_id] = rows.dup }
+          end
+        end
+      end
 
       # The pins of a fitting, oldest first, as Pins.
-      def pins(fitting_id) = (@pins ||= Pin.of_fittings(clinic.id, @ids)).fetch(fitting_id, [])
+      def pins(fitting_id) = (@pins ||= remembered_pins).fetch(fitting_id, [])
 
       # Pieces that are held for a fitting, or worn.
       def stock(fitting_id)
@@ -74,6 +102,31 @@ module Handrail
       end
 
       private
+
+      # visit id => { table => rows }
+      def remembered_rows
+        remembered(WRITTEN) do |fittings|
+          ids = fittings.to_h { |id| [id, visits(id).map(&:id)] }
+          read = VisitRows.read(clinic.id, ids.values.flatten)
+          ids.transform_values { |own| read.slice(*own) }
+        end.values.reduce({}, :merge)
+      end
+
+      # fitting id => Pins: one is set with the order, the others by entries of its visits
+      def remembered_pins
+        remembered(PINNED) { |ids| Pin.of_fittings(clinic.id, ids.to_h { |id| [id, @fittings[id].product_id] }) }
+          .transform_values(&:dup)
+      end
+
+      # What a memory holds of the fittings under the stamps of their visits: fitting id => value. The block reads the
+      # others.
+      def remembered(memory)
+        found = memory.fetch_many(@stamps.values) do |stamps|
+          read = yield stamps.map { |stamp| stamp[1] }
+          stamps.to_h { |stamp| [stamp, read.fetch(stamp[1]).freeze] }
+        end
+        found.transform_keys { |stamp| stamp[1] }
+      end
 
       def product_ids = @ids.filter_map { |id| @fittings[id]&.product_id }.uniq
     end

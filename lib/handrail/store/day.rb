@@ -27,8 +27,16 @@ module Handrail
         @today = clinic.today(now)
       end
 
-      # All lists: name => Cut.
-      def lists = LISTS.to_h { |name| [name, cut(name)] }
+      # All lists: name => Cut, read in one query. They are counted only where they are cut.
+      def lists
+        found = together.group_by { |row| row.values.delete(:list).to_sym }
+        lines = lines(found.values.flat_map { |own| own.first(SHOWN) }).group_by(&:id)
+        LISTS.to_h do |name|
+          own = found.fetch(name, [])
+          count = own.size > SHOWN ? send(name).count : own.size
+          [name, Cut[lines: own.first(SHOWN).map { |row| lines.fetch(row.id).first }, count: count]]
+        end
+      end
 
       LISTS = %i[visits paused overdue unplanned coming].freeze
 
@@ -69,21 +77,31 @@ module Handrail
       # The day's first moment, and the next day's, in the clinic's time zone.
       def bounds(day) = @clinic.midnight(day)...@clinic.midnight(day + 1)
 
+      # the first rows of every list, each with the list's name
+      def together
+        LISTS.map { |name| send(name).select_all(:visits).select_append(Sequel.as(name.to_s, :list)).limit(SHOWN + 1) }
+             .reduce { |all, one| all.union(one, all: true, from_self: false) }.all
+      end
+
       # visits with their summaries and patients, in two queries
       def lines(rows)
         return [] if rows.empty?
 
-        summaries = Store.db[:visit_summaries].where(clinic_id: @clinic.id, visit_id: rows.map(&:id)).as_hash(:visit_id)
-        patients = Patient.where(clinic_id: @clinic.id, id: summaries.values.map do |s|
-          s[:patient_id]
-        end.uniq).as_hash(:id)
-        families = Fitting.where(Sequel[:fittings][:id] => rows.map(&:fitting_id)).join(:prescriptions, id: :prescription_id)
-                          .select_hash(Sequel[:fittings][:id], :family)
-        rows.map { |row| line(row, summaries.fetch(row.id), patients, families[row.fitting_id]) }
+        summaries = SUMMARIES.where(Sequel[:s][:clinic_id] => @clinic.id, visit_id: rows.map(&:id)).as_hash(:visit_id)
+        wearers = summaries.each_value.map { |summary| summary[:patient_id] }.uniq
+        patients = Patient.where(clinic_id: @clinic.id, id: wearers).as_hash(:id)
+        rows.map { |row| line(row, summaries.fetch(row.id), patients) }
       end
 
-      def line(row, summary, patients, family)
-        Line[row: row, patient: patients.fetch(summary[:patient_id]), family: family, title: summary[:title],
+      # summaries of visits, each with the family of its order
+      SUMMARIES = Store.db[Sequel[:visit_summaries].as(:s)].join(Sequel[:visits].as(:v), id: :visit_id)
+                       .join(Sequel[:fittings].as(:f), id: :fitting_id)
+                       .join(Sequel[:prescriptions].as(:o), id: :prescription_id)
+                       .select_all(:s).select_append(Sequel[:o][:family])
+      private_constant :SUMMARIES
+
+      def line(row, summary, patients)
+        Line[row: row, patient: patients.fetch(summary[:patient_id]), family: summary[:family], title: summary[:title],
              stage: summary[:stage].to_sym, state: summary[:state].to_sym, finding: summary[:finding].to_sym,
              figures: summary[:figures].to_h.transform_keys(&:to_sym), done: summary[:done].to_a.map(&:to_sym)]
       end

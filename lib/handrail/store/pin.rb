@@ -5,16 +5,16 @@ module Handrail
     # Reads and sets what a fitting is made on (Visit::Pin).
     module Pin
       class << self
-        # fitting id => Visit::Pins, oldest first
-        def of_fittings(clinic_id, fitting_ids)
-          rows = Store.db[:fitting_pins].where(Sequel[:fitting_pins][:clinic_id] => clinic_id, fitting_id: fitting_ids)
+        # fitting id => Visit::Pins, oldest first. products - fitting id => its product's id.
+        def of_fittings(clinic_id, products)
+          rows = Store.db[:fitting_pins].where(Sequel[:fitting_pins][:clinic_id] => clinic_id, fitting_id: products.keys)
                       .join(:protocols, id: :protocol_id).order(Sequel[:fitting_pins][:id])
                       .select_all(:fitting_pins).select_append(:digest, :text)
                       .select_append(Sequel[:protocols][:family].as(:family)).all
           revisions = ChartRevision.kept(rows.filter_map { |row| row[:chart_revision_id] }.uniq)
-          products = Fitting.where(id: fitting_ids).select_hash(:id, :product_id)
-          rows.group_by { |row| row[:fitting_id] }.transform_values do |own|
-            own.map { |row| pin(row, revisions[row[:chart_revision_id]], products[row[:fitting_id]]) }
+          pins = rows.group_by { |row| row[:fitting_id] }
+          products.to_h do |id, product|
+            [id, pins.fetch(id, []).map { |row| pin(row, revisions[row[:chart_revision_id]], product) }]
           end
         end
 
@@ -31,19 +31,24 @@ module Handrail
 
         # What a fitting would be pinned to today, as a Visit::Pin without an id.
         def current(clinic, fitting)
-          product = fitting.product
-          family = Families::Registry.all.fetch(product.family)
-          revision = ChartRevision.in_force([product.id], on: clinic.today)[product.id]
-          Handrail::Visit::Pin[family: family, product: snapshot(product), revision: revision,
+          row = Store.db[CURRENT, clinic.today, fitting.product_id].first
+          family = Families::Registry.all.fetch(row[:family])
+          revision = ChartRevision.kept([row[:revision]].compact)[row[:revision]]
+          product = Handrail::Visit::Product[id: fitting.product_id, maker_name: row[:maker_name], name: row[:name],
+                                             options: row[:options].to_h]
+          Handrail::Visit::Pin[family: family, product: product, revision: revision,
                                chart: revision&.chart_for(family), rule: revision&.rule, methods: Methods::VERSIONS]
         end
 
-        private
+        # a product as it is now, with the newest chart that is in force
+        CURRENT = <<~SQL
+          SELECT p.family, p.name, p.options, m.name AS maker_name,
+                 (SELECT r.id FROM chart_revisions r WHERE r.product_id = p.id AND r.dated <= ?
+                  ORDER BY r.dated DESC, r.id DESC LIMIT 1) AS revision
+          FROM products p JOIN makers m ON m.id = p.maker_id WHERE p.id = ?
+        SQL
 
-        def snapshot(product)
-          Handrail::Visit::Product[id: product.id, maker_name: product.maker.name, name: product.name,
-                                   options: product.options.to_h]
-        end
+        private
 
         def protocol(clinic, family)
           Store.db[:protocols].insert_conflict(target: %i[clinic_id digest])

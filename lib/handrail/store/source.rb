@@ -41,7 +41,7 @@ module Handrail
       def update(table, id, **values)
         Store.db[table].where(clinic_id: clinic.id, id: id).update(**values)
         @batch.written.fetch(table).each_value do |rows|
-          rows.find { |row| row[:id] == id }&.merge!(values)
+          rows.map! { |row| row[:id] == id ? row.merge(values) : row }
         end
       end
 

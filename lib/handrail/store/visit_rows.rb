@@ -13,16 +13,17 @@ module Handrail
       TIMES = %i[at struck_at answered_at ended_at].freeze
 
       class << self
-        # Returns table => { visit id => rows, oldest first }. A row is a Hash with Symbols for keys.
+        # Returns visit id => { table => rows, oldest first }, frozen. A row is a Hash with Symbols for keys.
         def read(clinic_id, visit_ids)
-          found = TABLES.to_h { |table| [table, {}] }
-          return found if visit_ids.empty?
+          found = visit_ids.to_h { |id| [Integer(id), {}] }
+          return found if found.empty?
 
-          Store.db.fetch(query(Integer(clinic_id), visit_ids.map { |id| Integer(id) })).each do |line|
+          Store.db.fetch(query(Integer(clinic_id), found.keys)).each do |line|
             row = parse(line[:row])
-            (found[line[:name].to_sym][row[:visit_id]] ||= []) << row
+            (found[row[:visit_id]][line[:name].to_sym] ||= []) << row.freeze
           end
-          found
+          found.each_value { |tables| tables.each_value(&:freeze) }
+          found.each_value(&:freeze)
         end
 
         # A row as the database returned it, with plain Hashes and Arrays.

@@ -9,7 +9,9 @@ module Handrail
         # The Handrail::Visit, or nil when the clinic has none of that id.
         def find(clinic, id)
           number = Inputs.whole(id, 1..Inputs::LARGEST_ID) or return
-          load(clinic, Visit.where(clinic_id: clinic.id, id: number).all).first
+          batch = Batch.new(clinic, Visit.where(clinic_id: clinic.id, id: number).select(:fitting_id))
+          row = batch.row(number) or return
+          Handrail::Visit.new(row, batch.source(row.fitting_id))
         end
 
         # Handrail::Visits for visit rows of one clinic, in their order.

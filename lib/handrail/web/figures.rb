@@ -19,13 +19,21 @@ module Handrail
         @tape = tape
       end
 
+      # drawings by all that they show
+      DRAWN = Store::Memory.new(500)
+
       # The figure of the site being read, or of the device; both limbs where both are ordered.
       def plain
         shown = @current ? Anatomy::Figure.fetch(@current.site.figure) : @visit.figure
-        return drawing(shown, side_on(shown)).to_s unless shown.mirrored? && @visit.sides.size > 1
+        unless shown.mirrored? && @visit.sides.size > 1
+          one = drawing(shown, side_on(shown))
+          return DRAWN.fetch(one.key) { one.to_s }
+        end
 
         left, right = BESIDE.map { |side, centre| drawing(shown, side, centre: centre, slim: true) }
-        Drawings::Figure.pair(left, right, label: [right.label, left.label].join("; "))
+        DRAWN.fetch([left.key, right.key]) do
+          Drawings::Figure.pair(left, right, label: [right.label, left.label].join("; "))
+        end
       end
 
       # The device on the figure. straps - [Families::Strap, state] pairs, state as Drawings::Figure::Strap takes it.
@@ -36,8 +44,9 @@ module Handrail
         device = Drawings::Figure::Device[shells: raw["shells"].map { |s| [metres(s["from"]), metres(s["to"])] },
                                           hinge: hinge && metres(hinge), upright: upright, straps: drawn(straps)]
         shown = @visit.figure
-        Drawings::Figure.new(shown, profile: @visit.profile(shown, @side), side: @side || side_on(shown),
-                                    device: device).to_s
+        made = Drawings::Figure.new(shown, profile: @visit.profile(shown, @side), side: @side || side_on(shown),
+                                           device: device)
+        DRAWN.fetch(made.key) { made.to_s }
       end
 
       private

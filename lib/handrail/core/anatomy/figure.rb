@@ -30,8 +30,14 @@ module Handrail
         @axis = Profile.new(raw["axis"])
         halves = raw["share"] || raw["widths"]
         @left, @right = [1, 2].map { |column| Profile.new(halves.map { |row| [row[0], row[column]] }) }
+        @average = @reference && Profile.new(@reference)
+        @steps = [*(from..to).step(STEP), to].uniq.map { |level| [level, axis(level), *halves_at(level)] }
+        @read = {}
         freeze
       end
+
+      # how far apart (mm) the points of an outline lie
+      STEP = 5
 
       def mirrored? = @mirrored
 
@@ -43,7 +49,7 @@ module Handrail
 
       # The reference bent to known girths [[level, girth], ...]; nil for a figure drawn from widths.
       def profile(known = [])
-        reference && (known.empty? ? Profile.new(reference) : Profile.fitted(known, reference: reference))
+        reference && (known.empty? ? @average : Profile.fitted(known, reference: reference))
       end
 
       def axis(level) = @axis.girth(level)
@@ -51,22 +57,42 @@ module Handrail
       # The edges at a level [left, right], in mm from the centre line. profile - the wearer's, or nil; give - how
       # far outside the skin.
       def edges(level, profile = nil, give = 0)
-        round = reference ? (profile || self.profile).girth(level) / (2 * Math::PI) : 1
-        [axis(level) - (round * @left.girth(level)) - give, axis(level) + (round * @right.girth(level)) + give]
+        around(level, axis(level), *halves_at(level), profile).then { |left, right| [left - give, right + give] }
       end
 
-      # A point "R-5,94" as [x, level].
+      # Both edges from the lower end to the upper, every 5 mm: [[level, left, right], ...], as `edges` gives them.
+      def silhouette(profile = nil)
+        @steps.map { |level, axis, left, right| [level, *around(level, axis, left, right, profile)] }
+      end
+
+      # A point "R-5,94" as [x, level]. Raises Handrail::Error where the text is no point.
       def place(text, profile = nil)
-        match = /\A(?<from>[LRAX])(?<x>-?[\d.]+),(?<level>-?[\d.]+)\z/.match(text) or raise Handrail::Error,
-                                                                                            "“#{text}” is no point of a figure."
-        level = match[:level].to_f
-        inside = level.clamp(from, to)
-        base = { "L" => -> { edges(inside, profile).first }, "R" => -> { edges(inside, profile).last }, "A" => -> {
-          axis(inside)
-        }, "X" => -> {
-             0
-           } }
-        [base.fetch(match[:from]).call + match[:x].to_f, level]
+        from, x, level = @read[text] ||= read(text)
+        inside = level.clamp(self.from, to)
+        base = case from
+               when "L" then edges(inside, profile).first
+               when "R" then edges(inside, profile).last
+               when "A" then axis(inside)
+               else 0
+               end
+        [base + x, level]
+      end
+
+      private
+
+      def halves_at(level) = [@left.girth(level), @right.girth(level)]
+
+      # left and right edge of a round whose middle lies at axis
+      def around(level, axis, left, right, profile)
+        round = reference ? (profile || @average).girth(level) / (2 * Math::PI) : 1
+        [axis - (round * left), axis + (round * right)]
+      end
+
+      POINT = /\A(?<from>[LRAX])(?<x>-?[\d.]+),(?<level>-?[\d.]+)\z/
+
+      def read(text)
+        match = POINT.match(text) or raise Handrail::Error, "“#{text}” is no point of a figure."
+        [match[:from], match[:x].to_f, match[:level].to_f]
       end
     end
   end

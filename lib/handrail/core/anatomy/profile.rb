@@ -40,12 +40,20 @@ module Handrail
       end
       private_class_method :ratio
 
-      # Girth at a level, both in mm; beyond the ends the end girth.
+      # Girth at a level, both in mm; beyond the ends the end girth. The cubic of Hermite in Horner's form: a figure
+      # asks for hundreds of these.
       def girth(level)
-        at(level) do |t, h, i|
-          (girths[i] * ((2 * (t**3)) - (3 * (t**2)) + 1)) + (h * @tangents[i] * ((t**3) - (2 * (t**2)) + t)) +
-            (girths[i + 1] * ((-2 * (t**3)) + (3 * (t**2)))) + (h * @tangents[i + 1] * ((t**3) - (t**2)))
-        end
+        level = level.to_f
+        return girths.first if level <= levels.first
+        return girths.last if level >= levels.last
+
+        i = levels.bsearch_index { |x| x >= level } - 1
+        h = levels[i + 1] - levels[i]
+        t = (level - levels[i]) / h
+        rise = girths[i + 1] - girths[i]
+        start = h * @tangents[i]
+        bend = start + (h * @tangents[i + 1]) - (2 * rise)
+        girths[i] + (t * (start + (t * (rise - start - bend + (t * bend)))))
       end
 
       # Change of girth per mm of height at a level: what one millimetre of misplaced tape does.

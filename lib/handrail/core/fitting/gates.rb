@@ -18,11 +18,15 @@ module Handrail
       # fitted_at(side), tasks, handed_over?, asks_open, sent_away?, passed (Arrays of Block#name).
       def initialize(visit)
         @visit = visit
+        @blocks = {}
       end
 
       # What stands in the way of going into a stage, or of :close for a recheck, as Blocks; empty when the way is
-      # free.
-      def blocks(stage)
+      # free. Found once: gates belong to a visit as it stands.
+      def blocks(stage) = @blocks[stage] ||= find(stage).freeze
+
+      # the blocks of a stage
+      def find(stage)
         case stage
         when :order then []
         when :measure then order_blocks
@@ -34,6 +38,7 @@ module Handrail
         when :close then close_blocks
         end
       end
+      private :find
 
       def open?(stage) = blocks(stage).empty?
 

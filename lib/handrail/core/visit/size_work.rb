@@ -14,6 +14,7 @@ module Handrail
         @sheets = {}
         @precisions = {}
         @profiles = {}
+        @straps = {}
       end
 
       # The readings of a side on the pinned chart, as a Sizing::Match; nil without a chart.
@@ -149,7 +150,7 @@ module Handrail
       end
 
       # The device's straps on a side, in closing order: the family's that apply, or as many as its sheet counts.
-      def straps(side = first_side) = @visit.family.straps_for(@visit.config, sheets(side))
+      def straps(side = first_side) = @straps[side] ||= @visit.family.straps_for(@visit.config, sheets(side))
 
       private
 

@@ -5,7 +5,7 @@ module Handrail
     module Helpers
       # Parts of forms.
       module Forms
-        def token = Token.of(session)
+        def token = @token ||= Token.of(session)
 
         # The key of this page load: what the page itself writes is no surprise to it.
         def page_key = @page_key ||= params["page"].to_s[/\A\h{16}\z/] || SecureRandom.hex(8)
