@@ -7,8 +7,10 @@ module Handrail
   # The demo clinic: Heron Quay, a harbour town. Everyone and everything in it is made up.
   class HeronQuay
     PASSWORD = "lamp-on-the-quay"
-    STAFF = [["Maren Okonjo", "maren@heronquay.example", "fitter"], ["Dylan Prask", "dylan@heronquay.example", "fitter"],
-             ["Ruth Vasanth", "ruth@heronquay.example", "senior"], ["Effie Larkin", "effie@heronquay.example", "front_desk"]].freeze
+    STAFF = [["Maren Okonjo", "maren@heronquay.example", "fitter"],
+             ["Dylan Prask", "dylan@heronquay.example", "fitter"],
+             ["Ruth Vasanth", "ruth@heronquay.example", "senior"],
+             ["Effie Larkin", "effie@heronquay.example", "front_desk"]].freeze
     PEOPLE = {
       ines: ["HQ 0412", "Ines", "Trevanion", "1961-03-14"], tobias: ["HQ 0518", "Tobias", "Marrek", "1957-08-02"],
       aurelie: ["HQ 0533", "Aurelie", "Voss", "1969-11-21"], samir: ["HQ 0540", "Samir", "Adeyo", "1974-05-30"],
@@ -43,7 +45,8 @@ module Handrail
 
     def load
       Store.db.transaction do
-        @clinic = Store::Clinic.create(name: "Heron Quay Orthotics", place: "Heron Quay", phone: "extension 214", time_zone: "Europe/London",
+        @clinic = Store::Clinic.create(name: "Heron Quay Orthotics", place: "Heron Quay",
+                                       phone: "extension 214", time_zone: "Europe/London",
                                        demo: true)
         @today = @clinic.today(@now)
         people
@@ -98,7 +101,8 @@ module Handrail
         next unless raw["chart"]
 
         rows = Exchange::ChartFile.rows(File.join(ROOT, "demo", "charts", "#{raw['chart']}.csv"))
-        Store::ChartRevision.add(product, rows, dated: today - 290, tie_rule: raw["tie"], primary_site: raw["primary"])
+        Store::ChartRevision.add(product, rows, dated: today - 290, tie_rule: raw["tie"],
+                                                primary_site: raw["primary"])
         raw.fetch("shelf", {}).each { |size, (count, least)| shelf(product, size, count, least) }
       end
     end

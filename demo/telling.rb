@@ -8,7 +8,8 @@ module Handrail
       CALF = "calf_15_below_mid_patella"
       THIGH = "thigh_15_above_mid_patella"
       KNEE = "knee_mid_patella"
-      SIGNATURE = "M 20 70 L 34 42 L 46 30 L 52 40 L 44 66 L 58 52 L 70 48 L 74 62 L 88 44 L 98 60 L 112 46 L 126 58 " \
+      SIGNATURE = "M 20 70 L 34 42 L 46 30 L 52 40 L 44 66 L 58 52 L 70 48 L 74 62 L 88 44 L 98 60 L 112 46 " \
+                  "L 126 58 " \
                   "L 150 40 L 178 52 L 214 44"
 
       def initialize(clinic)
@@ -23,7 +24,8 @@ module Handrail
       def order(who, product, side, days, clock, planned: nil, compartment: "medial", **fields)
         prescriber = fields.delete(:prescriber) || "Dr Ansel Weatherby"
         ordered(who, product, side, days, clock, planned: planned, prescriber: prescriber, compartment: compartment,
-                                                 indication: "knee arthrosis, #{compartment == 'medial' ? 'inner' : 'outer'} side", **fields)
+                                                 indication: "knee arthrosis, " \
+                                                             "#{compartment == 'medial' ? 'inner' : 'outer'} side", **fields)
       end
 
       # An order for any product.

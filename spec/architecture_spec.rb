@@ -20,7 +20,8 @@ RSpec.describe "The rooms of the house" do
   it "lets no arrow point back" do
     { "core" => /\b(Drawings|Store|Exchange|Web|Sequel|Sinatra|Rack)\b(::|\.)/,
       "drawings" => /\b(Store|Exchange|Web|Sequel|Sinatra|Rack)\b(::|\.)/,
-      "store" => /\b(Exchange|Web|Sinatra|Rack)\b(::|\.)/, "exchange" => /\b(Web|Sinatra|Rack)\b(::|\.)/ }.each do |room, forbidden|
+      "store" => /\b(Exchange|Web|Sinatra|Rack)\b(::|\.)/,
+      "exchange" => /\b(Web|Sinatra|Rack)\b(::|\.)/ }.each do |room, forbidden|
       Dir[File.join(Handrail::ROOT, "lib/handrail/#{room}/**/*.rb")].each do |path|
         found = File.readlines(path).grep_v(/^\s*#/).grep(forbidden)
         expect(found).to be_empty, "#{path} points back: #{found.first}"

@@ -11,7 +11,8 @@ Capybara.register_driver(:chromium) do |app|
   # no network but loopback is reached for; as root Chromium needs no-sandbox
   flags = %w[no-sandbox disable-gpu disable-quic no-first-run disable-background-networking disable-component-update disable-sync
              disable-dev-shm-usage]
-  Capybara::Cuprite::Driver.new(app, browser_path: ENV.fetch("CHROMIUM", "/usr/bin/chromium"), window_size: [1280, 800], process_timeout: 60, timeout: 30,
+  Capybara::Cuprite::Driver.new(app, browser_path: ENV.fetch("CHROMIUM", "/usr/bin/chromium"),
+                                     window_size: [1280, 800], process_timeout: 60, timeout: 30,
                                      js_errors: true, browser_options: flags.to_h { |flag| [flag, nil] })
 end
 Capybara.app = Handrail::Web.app
@@ -31,7 +32,8 @@ module BrowserHelpers
   # Presses Tab until the focus is on the element that the selector names.
   def tab_to(selector, limit: 120)
     limit.times do
-      return if page.evaluate_script("!!document.activeElement && document.activeElement.matches(#{selector.to_json})")
+      return if page.evaluate_script("!!document.activeElement && " \
+                                     "document.activeElement.matches(#{selector.to_json})")
 
       keyboard.type(:tab)
     end
@@ -70,7 +72,9 @@ module BrowserHelpers
   # axe-core's findings on this page; the empty list is what is wanted
   def axe
     page.execute_script(AXE)
-    page.evaluate_async_script("axe.run(document, { resultTypes: ['violations'] }).then((r) => arguments[0](r.violations.map((v) => v.id + ': ' + v.nodes.map((n) => n.target.join(' ')).slice(0, 4).join(', '))))")
+    page.evaluate_async_script("axe.run(document, { resultTypes: ['violations'] }).then((r) => " \
+                               "arguments[0](r.violations.map((v) => v.id + ': ' + v.nodes.map((n) => " \
+                               "n.target.join(' ')).slice(0, 4).join(', '))))")
   end
 end
 

@@ -32,16 +32,16 @@ RSpec.describe "Getting a machine ready" do
   it "says plainly that the disk is full, and changes nothing" do
     output, success = shell("check_disk; echo went on", "HANDRAIL_LEAST_FREE_KB" => "999999999999")
     expect([success,
-            output]).to match [false, /can not start: the disk under .* is full: \d+ MB are free.*Nothing was changed/]
+            output]).to match [false,
+                               /can not start: the disk under .* is full: \d+ MB are free.*Nothing was changed/]
     expect(output).not_to include("went on")
   end
 
   it "finds the next free port" do
     taken = TCPServer.new("127.0.0.1", 0)
     port = taken.addr[1]
-    expect(shell("port_taken #{port} && echo taken; free_port #{port}").first.split).to match ["taken", satisfy do |found|
-      found.to_i > port
-    end]
+    said = shell("port_taken #{port} && echo taken; free_port #{port}").first.split
+    expect([said.first, said.last.to_i]).to match ["taken", be > port]
   ensure
     taken&.close
   end
@@ -53,7 +53,8 @@ RSpec.describe "Getting a machine ready" do
   end
 
   it "needs no network when the gems are there" do
-    env = { "HANDRAIL_GEMS" => ENV.fetch("BUNDLE_PATH", nil), "http_proxy" => "http://127.0.0.1:1", "https_proxy" => "http://127.0.0.1:1" }
+    env = { "HANDRAIL_GEMS" => ENV.fetch("BUNDLE_PATH", nil), "http_proxy" => "http://127.0.0.1:1",
+            "https_proxy" => "http://127.0.0.1:1" }
     expect(shell("install_gems && install_gems && cat \"$var/gems.stamp\"", env)).to match [/\d/, true]
   end
 
@@ -62,7 +63,8 @@ RSpec.describe "Getting a machine ready" do
     expect([success, made]).to match [true, /Making the database/]
     again, = shell("start_database one; #{sql('SELECT n FROM kept')}; #{sql('SHOW listen_addresses')}")
     expect(again.split).to eq %w[42 127.0.0.1]
-    killed, = shell("kill -9 $(as_postgres head -n 1 \"$(readlink -f \"$var/postgres\")/data/postmaster.pid\"); sleep 0.3; start_database one; #{sql("SELECT n FROM kept")}")
+    killed, = shell("kill -9 $(as_postgres head -n 1 \"$(readlink -f \"$var/postgres\")/data/postmaster.pid\"); " \
+                    "sleep 0.3; start_database one; #{sql("SELECT n FROM kept")}")
     expect(killed.strip.lines.last.strip).to eq "42"
     shell('pgbin=$(postgres_bin); data="$(readlink -f "$var/postgres")/data"; as_postgres "$pgbin/pg_ctl" -D "$data" -m immediate -w stop; as_postgres rm "$data/global/pg_control"')
     half, success = shell("start_database one && #{sql('SELECT 1')}; ls \"$var/postgres/\"")

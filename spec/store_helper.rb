@@ -29,7 +29,8 @@ module Fixtures
 
   def make_account(clinic, role = "fitter")
     hash = BCrypt::Password.create(PASSWORD, cost: BCrypt::Engine::MIN_COST).to_s
-    Store::Account.create(clinic_id: clinic.id, name: "#{role.capitalize} Spec", email: "#{role}-#{SecureRandom.hex(4)}@spec.example", role: role,
+    Store::Account.create(clinic_id: clinic.id, name: "#{role.capitalize} Spec",
+                          email: "#{role}-#{SecureRandom.hex(4)}@spec.example", role: role,
                           password_hash: hash)
   end
 
@@ -44,10 +45,12 @@ module Fixtures
   # bands - size => [min, max] in cm, for the calf
   def make_product(clinic, bands = { "S" => [32, 35.4], "M" => [35.5, 37.5], "L" => [37.6, 41] }, tie: "larger")
     maker = Store::Maker.find_or_create(clinic_id: clinic.id, name: "Specwright")
-    product = Store::Product.create(clinic_id: clinic.id, maker_id: maker.id, family: "knee_unloader", name: "unloader #{SecureRandom.hex(3)}",
+    product = Store::Product.create(clinic_id: clinic.id, maker_id: maker.id, family: "knee_unloader",
+                                    name: "unloader #{SecureRandom.hex(3)}",
                                     options: Store.json("type" => "single_upright"))
     rows = bands.map do |size, (min, max)|
-      Handrail::Sizing::Chart::Row[part: "", size: size, site: CoreHelpers::CALF, min: Rational(min.to_s) * 10, max: Rational(max.to_s) * 10,
+      Handrail::Sizing::Chart::Row[part: "", size: size, site: CoreHelpers::CALF, min: Rational(min.to_s) * 10,
+                                   max: Rational(max.to_s) * 10,
                                    unit: "cm", tension: "snug"]
     end
     Store::ChartRevision.add(product, rows, dated: Date.new(2026, 1, 1), tie_rule: tie)

@@ -1,5 +1,6 @@
 // Keys, drafts, and readings that outlast a lost connection. Pages work without it.
 
+import { watchBeside } from "./beside.js";
 import { watchChart } from "./chart.js";
 import { restoreDrafts, watchDrafts } from "./drafts.js";
 import { watchKeys } from "./keys.js";
@@ -20,6 +21,7 @@ function ready() {
 }
 
 watchKeys();
+watchBeside();
 watchChart();
 watchDrafts();
 watchLine();

@@ -74,7 +74,7 @@ export function keep(form, submitter) {
   const said = body.get("value") || body.get("answer") || body.get("outcome") || "";
   const entry = {
     key,
-    url: form.getAttribute("hx-post"),
+    url: form.getAttribute("data-hx-post"),
     body: body.toString(),
     label: form.dataset.keep,
     value: `${said} ${body.get("unit") || ""}`.trim(),

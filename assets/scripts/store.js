@@ -38,7 +38,7 @@ export const store = {
 
 export const bench = () => document.getElementById("bench");
 
-export const token = () => JSON.parse(document.body.getAttribute("hx-headers"))["X-CSRF-Token"];
+export const token = () => JSON.parse(document.body.getAttribute("data-hx-headers"))["X-CSRF-Token"];
 
 export const newKey = () =>
   crypto.randomUUID

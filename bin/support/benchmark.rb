@@ -10,8 +10,10 @@ require_relative "../../lib/handrail"
 module Handrail
   # Made-up charts and people from a fixed seed, so that two runs time the same work.
   module Benchmark
-    SITES = %w[thigh_15_above_mid_patella knee_mid_patella calf_15_below_mid_patella calf_widest ankle_narrowest].freeze
-    MIDDLES = { "thigh_15_above_mid_patella" => 490, "knee_mid_patella" => 380, "calf_15_below_mid_patella" => 370, "calf_widest" => 380,
+    SITES = %w[thigh_15_above_mid_patella knee_mid_patella calf_15_below_mid_patella calf_widest
+               ankle_narrowest].freeze
+    MIDDLES = { "thigh_15_above_mid_patella" => 490, "knee_mid_patella" => 380,
+                "calf_15_below_mid_patella" => 370, "calf_widest" => 380,
                 "ankle_narrowest" => 230 }.freeze
 
     class << self
@@ -26,7 +28,10 @@ module Handrail
 
       # 2,000 charts of 10 sizes, one to three girths each
       def finder
-        entries = Array.new(2000) { |i| [i, Sizing::Chart.build(rows), Sizing::TieRule.new(Sizing::TieRule::NAMES[i % 3])] }
+        entries = Array.new(2000) do |i|
+          [i, Sizing::Chart.build(rows),
+           Sizing::TieRule.new(Sizing::TieRule::NAMES[i % 3])]
+        end
         sizes = entries.sum { |_, chart, _| chart.names.size }
         made = clock { @made = Sizing::Finder.new(entries) }
         times = Array.new(15) { clock { @made.find(readings) } }.drop(2).sort
@@ -40,14 +45,20 @@ module Handrail
           step = 8 + @random.rand(12)
           low = MIDDLES[site] - (5 * step) + @random.rand(30)
           Array.new(10) do |i|
-            Sizing::Chart::Row[part: "", size: "S#{i}", site: site, min: Rational(low + (i * step)), max: Rational(low + (i * step) + step - 1),
+            Sizing::Chart::Row[part: "", size: "S#{i}", site: site, min: Rational(low + (i * step)),
+                               max: Rational(low + (i * step) + step - 1),
                                unit: "cm"]
           end
         end
       end
 
       def readings
-        MIDDLES.flat_map { |site, mm| Array.new(2) { Measuring::Reading[site: site, length: Quantity::Length.mm(mm + @random.rand(-30..30)), typed: "", struck: false] } }
+        MIDDLES.flat_map do |site, mm|
+          Array.new(2) do
+            Measuring::Reading[site: site,
+                               length: Quantity::Length.mm(mm + @random.rand(-30..30)), typed: "", struck: false]
+          end
+        end
       end
 
       def batch(people)

@@ -4,7 +4,12 @@ require_relative "../../lib/handrail"
 
 case name = ARGV.shift
 when "match" then exit Handrail::Exchange::MatchCommand.run(ARGV)
-when "timings", "screenshots", "benchmark" then require_relative name
+when "timings", "screenshots", "benchmark", "demo", "summaries"
+  require_relative name
+when "schema"
+  require_relative "schema"
+  puts Handrail::Schema.write
+when "html-check" then require_relative "html_check"
 when "mutations" then require_relative "../../spec/support/mutate"
 when nil, "help", "--help", "-h"
   puts "usage: #{Handrail::Exchange::MatchCommand::USAGE}"

@@ -40,7 +40,8 @@ begin
   # a database of the first house: its tables can not be brought up to date, its demo is loaded anew
   if store.db.table_exists?(:visit_events)
     if (found = real_data.call)
-      abort "This database was made by an earlier version and holds #{found}. Keep a copy of #{var}/postgres, then run " \
+      abort "This database was made by an earlier version and holds #{found}. Keep a copy of #{var}/postgres, " \
+            "then run " \
             "bin/start --reset-demo --yes to start over."
     end
     puts "The demo clinic was made by an earlier version; it is made anew"
@@ -52,9 +53,11 @@ begin
     %w[telling stories other_stories].each { |part| require_relative "../../demo/#{part}" }
     Handrail::HeronQuay.load
   end
-  File.write(File.join(var, "sign-ins"), store.db[:clinics].where(demo: true).empty? ? "" : "#{Handrail::HeronQuay.sign_ins}\n")
+  File.write(File.join(var, "sign-ins"),
+             store.db[:clinics].where(demo: true).empty? ? "" : "#{Handrail::HeronQuay.sign_ins}\n")
 rescue Sequel::DatabaseConnectionError => e
-  abort "Handrail can not start: the database does not answer (#{e.message.lines.first.strip}). Look at DATABASE_URL, or run bin/stop and bin/start."
+  abort "Handrail can not start: the database does not answer (#{e.message.lines.first.strip}). Look at " \
+        "DATABASE_URL, or run bin/stop and bin/start."
 rescue Sequel::DatabaseError => e
   abort "Handrail can not start: the database could not be brought up to date (#{e.message.lines.first.strip})."
 end

@@ -16,9 +16,10 @@ module Handrail
 
     def initialize(address)
       @address = address
-      @browser = Ferrum::Browser.new(window_size: [1280, 800], process_timeout: 60, browser_options: FLAGS.to_h do |flag|
-        [flag, nil]
-      end)
+      @browser = Ferrum::Browser.new(window_size: [1280, 800], process_timeout: 60,
+                                     browser_options: FLAGS.to_h do |flag|
+                                       [flag, nil]
+                                     end)
       @browser.page.command("Emulation.setDeviceMetricsOverride", width: 1280, height: 800, deviceScaleFactor: 1,
                                                                   mobile: false)
     end
@@ -54,11 +55,16 @@ module Handrail
     def pages
       at = ->(name, stage, purpose = "first") { "/visits/#{visit(name, purpose)}/#{stage}" }
       { "board" => "/", "patient" => "/patients/#{patient('Fenwick').id}", "order" => at["Oduya", "order"],
-        "new-order" => "/patients/#{patient('Oduya').id}/orders/new?family=graduated_stocking", "measure" => at["Adeyo", "measure?at=#{calf}"],
-        "measure-trunk" => at["Lindhoff", "measure"], "size" => at["Finch", "size"], "size-pair" => at["Doyle", "size?side=right"],
-        "size-belt" => at["Hale", "size"], "size-trial" => at["Remer", "size"], "fits" => at["Adeyo", "fits"], "fit" => at["Castellane", "fit"],
-        "teach" => at["Voss", "teach"], "hand-over" => at["Voss", "hand-over"], "recheck" => "/visits/#{visit('Brandt', 'recheck') - 1}/recheck",
-        "record" => at["Thring", "record"], "wearers-sheet" => at["Thring", "sheet"], "chart" => "/catalogue/#{product('double unloader')}/chart",
+        "new-order" => "/patients/#{patient('Oduya').id}/orders/new?family=graduated_stocking",
+        "measure" => at["Adeyo", "measure?at=#{calf}"],
+        "measure-trunk" => at["Lindhoff", "measure"], "size" => at["Finch", "size"],
+        "size-pair" => at["Doyle", "size?side=right"],
+        "size-belt" => at["Hale", "size"], "size-trial" => at["Remer", "size"], "fits" => at["Adeyo", "fits"],
+        "fit" => at["Castellane", "fit"],
+        "teach" => at["Voss", "teach"], "hand-over" => at["Voss", "hand-over"],
+        "recheck" => "/visits/#{visit('Brandt', 'recheck') - 1}/recheck",
+        "record" => at["Thring", "record"], "wearers-sheet" => at["Thring", "sheet"],
+        "chart" => "/catalogue/#{product('double unloader')}/chart",
         "coverage" => "/catalogue/#{product('hinged unloader')}/coverage" }
     end
 

@@ -51,7 +51,8 @@ Sequel.migration do
       constraint(:version_counts, Sequel.lit("version >= 0"))
       constraint(:called_off_unopened, Sequel.lit("called_off_at IS NULL OR opened_at IS NULL"))
       index %i[clinic_id planned_for]
-      index %i[clinic_id due_to], where: Sequel.lit("opened_at IS NULL AND closed_at IS NULL AND called_off_at IS NULL")
+      index %i[clinic_id due_to],
+            where: Sequel.lit("opened_at IS NULL AND closed_at IS NULL AND called_off_at IS NULL")
       index %i[clinic_id opened_at], where: Sequel.lit("opened_at IS NOT NULL AND closed_at IS NULL"),
                                      name: :visits_under_way
     end

@@ -48,7 +48,8 @@ Sequel.migration do
       constraint(:value_positive, Sequel.lit("value_mm > 0"))
       constraint(:typed_in_bounds, Sequel.lit("length(typed) <= 40"))
       constraint(:struck_with_reason,
-                 Sequel.lit("(struck_at IS NULL) = (strike_reason IS NULL) AND (struck_at IS NULL) = (struck_by IS NULL)"))
+                 Sequel.lit("(struck_at IS NULL) = (strike_reason IS NULL) AND (struck_at IS NULL) = (struck_by " \
+                            "IS NULL)"))
       constraint(:answered_by_someone, Sequel.lit("(answered_at IS NULL) = (answered_by IS NULL)"))
       constraint(:corrected_with_reason, Sequel.lit("(corrects_id IS NULL) = (correction_reason IS NULL)"))
       unique :corrects_id
@@ -221,7 +222,8 @@ Sequel.migration do
       constraint(:text_said, Tables.said(:text))
     end
 
-    %i[visit_notes overrides hand_overs stop_actions safety_questions changes teach_backs check_results].each do |table|
+    %i[visit_notes overrides hand_overs stop_actions safety_questions changes teach_backs
+       check_results].each do |table|
       Tables.append_only(self, table)
     end
   end

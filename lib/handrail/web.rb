@@ -27,7 +27,7 @@ module Handrail
         use SignIn
         use SignedIn
         run Rack::URLMap.new("/" => Board, "/patients" => Patients, "/visits" => Visits, "/catalogue" => Catalogue,
-                             "/tapes" => Tapes)
+                             "/tapes" => Tapes, "/handbook" => HandbookPages)
       end
     end
   end

@@ -24,6 +24,22 @@ RSpec.describe "What goes wrong, and is not lost" do
     expect(stored).to be_empty
   end
 
+  it "opens the handbook beside a half-typed reading, and leaves it as it is" do
+    bench
+    keys("36.")
+    page.find(".how .look-up").click
+    expect(page).to have_css("#beside h1", text: "Calf, 15 cm below mid patella")
+    expect(field.value).to eq "36."
+    page.find("#beside a", text: "Knee unloader").click
+    expect(page).to have_css("#beside h1", text: "Knee unloader")
+    keys(:escape)
+    expect(page).to have_no_css("#beside")
+    expect(page.evaluate_script("document.activeElement.id")).to eq "value"
+    keys("5", :enter)
+    expect(page).to have_css(".sites .is-current", text: "Knee")
+    expect(stored).to eq ["36.5"]
+  end
+
   it "shows what a colleague wrote meanwhile, and saves on the second Enter" do
     bench
     take(fitting_visit, make_account(clinic), "36.2")
@@ -86,7 +102,8 @@ RSpec.describe "What goes wrong, and is not lost" do
   end
 
   [[1280, 800], [820, 1180]].each do |width, height|
-    it "names the wearer by two identifiers, the side and the device on every clinical page at #{width} by #{height}" do
+    it "names the wearer by two identifiers, the side and the device on every clinical page at #{width} by " \
+       "#{height}" do
       sign_in(fitter)
       ready = fitted_visit(clinic, fitter)
       patient = ready.fitting.patient

@@ -11,7 +11,8 @@ RSpec.describe "Measuring and sizing, shape by shape" do
   def product(family, chart: nil, options: {}, **rule)
     maker = Handrail::Store::Maker.find_or_create(clinic_id: clinic.id, name: "Specwright")
     Handrail::Store::Product.create(clinic_id: clinic.id, maker_id: maker.id, family: family,
-                                    name: "spec #{SecureRandom.hex(2)}", options: Handrail::Store.json(options)).tap do |made|
+                                    name: "spec #{SecureRandom.hex(2)}",
+                                    options: Handrail::Store.json(options)).tap do |made|
       rows = chart && Handrail::Exchange::ChartFile.rows(File.join(Handrail::ROOT, "demo", "charts", "#{chart}.csv"))
       Handrail::Store::ChartRevision.add(made, rows, dated: Date.new(2026, 1, 1), tie_rule: "larger", **rule) if rows
     end
@@ -124,7 +125,8 @@ RSpec.describe "Measuring and sizing, shape by shape" do
     click_link "Print the sheet, to scale"
     expect(page).to have_css("svg.piece", text: "10 cm on this paper").and have_content("reversed, widest edge up")
     # the drawing on paper: 1080 mm of belt at its scale, in real millimetres
-    box, width = page.evaluate_script("(() => { const s = document.querySelector('svg.piece'); return [s.viewBox.baseVal.width, s.getAttribute('width')]; })()")
+    box, width = page.evaluate_script("(() => { const s = document.querySelector('svg.piece'); return " \
+                                      "[s.viewBox.baseVal.width, s.getAttribute('width')]; })()")
     expect(width.to_f * 10).to be_within(0.2).of(box)
   end
 
@@ -163,8 +165,9 @@ RSpec.describe "Measuring and sizing, shape by shape" do
   end
 
   it "insole: the window of the plate decides, 3 degrees at 60 mm are 3.1 mm" do
-    order(product("foot_insole", chart: "pellow-insole", tie_rule: "primary", primary_site: "heel_to_ball"), side: "both", texts: { degrees_left: "3" },
-                                                                                                             towards_left: "medial")
+    order(product("foot_insole", chart: "pellow-insole", tie_rule: "primary", primary_site: "heel_to_ball"),
+          side: "both", texts: { degrees_left: "3" },
+          towards_left: "medial")
     ask
     %w[left right].each do |side|
       given("standing", side: side, unit: "mm", foot_length: "260", heel_to_ball: "188", heel_width: "60")
@@ -205,7 +208,8 @@ RSpec.describe "Measuring and sizing, shape by shape" do
                     ankle_to_knee_crease: "41")
     look_at("size")
     expect(page).to have_css(".sheet-lines",
-                             text: /Straps needed.*7.*Added straps cut to.*45 cm/m).and have_css(".headline", text: "M")
+                             text: /Straps needed.*7.*Added straps cut to.*45 cm/m).and have_css(".headline",
+                                                                                                 text: "M")
   end
 
   it "a long leg orthosis: its levels, asked about when two heights do not agree" do

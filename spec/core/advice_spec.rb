@@ -2,7 +2,10 @@
 
 RSpec.describe "What is said beside a size" do
   let(:site) { Handrail::Anatomy::Vocabulary.default[CoreHelpers::CALF] }
-  let(:sizes) { { "S" => { CoreHelpers::CALF => 320..354 }, "M" => { CoreHelpers::CALF => 355..375 }, "L" => { CoreHelpers::CALF => 376..410 } } }
+  let(:sizes) do
+    { "S" => { CoreHelpers::CALF => 320..354 }, "M" => { CoreHelpers::CALF => 355..375 },
+      "L" => { CoreHelpers::CALF => 376..410 } }
+  end
 
   def matched(text) = chart(sizes).match([reading(text)])
 
@@ -15,12 +18,14 @@ RSpec.describe "What is said beside a size" do
     end
 
     it "is exact on a cone" do
-      expect([doubt("36.8 cm").lower, doubt("36.8 cm").higher]).to match [be_within(1e-6).of(-8), be_within(1e-6).of(8)]
+      expect([doubt("36.8 cm").lower,
+              doubt("36.8 cm").higher]).to match [be_within(1e-6).of(-8), be_within(1e-6).of(8)]
     end
 
     it "names the size that a misread girth would give" do
       part = matched("36.9 cm").parts.first.part
-      expect(doubt("36.9 cm").finding(part)&.sentence).to eq "1 cm higher on this leg reads 8 mm more, and that would be L. Find the mark again before you read."
+      expect(doubt("36.9 cm").finding(part)&.sentence).to eq "1 cm higher on this leg reads 8 mm more, and that " \
+                                                             "would be L. Find the mark again before you read."
       expect(doubt("36.5 cm").finding(part)&.sentence).to match(/8 mm (more|less)\.\z/)
     end
 
@@ -33,8 +38,11 @@ RSpec.describe "What is said beside a size" do
 
   describe Handrail::Sizing::Neighbours do
     it "says what the next sizes would do, and leaves out those far away" do
-      expect(described_class.sentences(matched("37 cm").parts.first)).to eq ["S ends at 35.4 cm: 16 mm too small, it would bind.",
-                                                                             "L begins at 37.6 cm: 6 mm too large, it would sit loose and may slip."]
+      expect(described_class.sentences(matched("37 cm").parts.first)).to eq ["S ends at 35.4 cm: 16 mm too " \
+                                                                             "small, it would bind.",
+                                                                             "L begins at 37.6 cm: 6 mm too " \
+                                                                             "large, it would sit loose and " \
+                                                                             "may slip."]
       expect(described_class.sentences(matched("33 cm").parts.first)).to be_empty
       expect(described_class.sentences(matched("50 cm").parts.first)).to be_empty
     end
@@ -42,8 +50,10 @@ RSpec.describe "What is said beside a size" do
 
   describe Handrail::Sizing::Reason do
     it "speaks of every verdict" do
-      { "31 cm" => /10 mm under the smallest band.*No size of this chart serves/, "45 cm" => /40 mm over the largest band/,
-        "37.55 cm" => /lies in no band: it is between M and L.*takes the larger size: L/, "36.5 cm" => /lies in M \(35.5 to 37.5 cm\)/ }.each do |text, said|
+      { "31 cm" => /10 mm under the smallest band.*No size of this chart serves/,
+        "45 cm" => /40 mm over the largest band/,
+        "37.55 cm" => /lies in no band: it is between M and L.*takes the larger size: L/,
+        "36.5 cm" => /lies in M \(35.5 to 37.5 cm\)/ }.each do |text, said|
         expect(matched(text).reason).to match(said)
       end
     end
@@ -57,7 +67,8 @@ RSpec.describe "What is said beside a size" do
   end
 
   describe Handrail::Quantity::Day do
-    { "14 Mar 1961" => [1961, 3, 14], "14.3.1961" => [1961, 3, 14], "1961-03-14" => [1961, 3, 14], "14/3/1961" => [1961, 3, 14],
+    { "14 Mar 1961" => [1961, 3, 14], "14.3.1961" => [1961, 3, 14], "1961-03-14" => [1961, 3, 14],
+      "14/3/1961" => [1961, 3, 14],
       "3/14/1961" => [1961, 3, 14], "14 March 1961" => [1961, 3, 14], "4/4/1961" => [1961, 4, 4] }.each do |text, day|
       it("reads #{text}") { expect(described_class.read(text)).to eq Date.new(*day) }
     end
@@ -92,7 +103,14 @@ RSpec.describe "What is said beside a size" do
     end
 
     it "takes a computed sheet's size, or made to measure when it can not be" do
-      make = ->(girth) { Handrail::Sizing.sheet_maker("panel_arms").make("Arms", { girth: length(girth), back_panel: length("22 cm"), front_plan: length("20 cm"), plain_to: length("127 cm"), extended_to: length("178 cm"), belt_width: "slim", join: length("4 cm") }) }
+      make = ->(girth) {
+        Handrail::Sizing.sheet_maker("panel_arms").make("Arms",
+                                                        { girth: length(girth), back_panel: length("22 cm"),
+                                                          front_plan: length("20 cm"),
+                                                          plain_to: length("127 cm"),
+                                                          extended_to: length("178 cm"), belt_width: "slim",
+                                                          join: length("4 cm") })
+      }
       sheets = %w[100cm 131cm 180cm].map { |girth| Handrail::Sizing::Advice::BySheet[sheet: make[girth]] }
       expect(sheets.map(&:size)).to eq ["slim belt, no extension", "slim belt, one extension each arm",
                                         "made to measure"]
@@ -104,9 +122,10 @@ RSpec.describe "What is said beside a size" do
     it "waits for the trial" do
       part = chart(calf).parts.first
       run = ->(*trials) {
-        Handrail::Sizing::Advice::ByTrial[run: Handrail::Sizing::TrialRun.new(part, start: "S", trials: trials.map { |s, o|
-          Handrail::Sizing::TrialRun::Trial[size: s, outcome: o]
-        }), run_names: %w[S M]]
+        Handrail::Sizing::Advice::ByTrial[run: Handrail::Sizing::TrialRun.new(part, start: "S",
+                                                                                    trials: trials.map { |s, o|
+                                                                                      Handrail::Sizing::TrialRun::Trial[size: s, outcome: o]
+                                                                                    }), run_names: %w[S M]]
       }
       expect([run[].size, run[].ready?]).to eq [nil, false]
       expect([run[%w[S small], %w[M good]].size, run[%w[S small], %w[M small]].size]).to eq ["M", "made to measure"]

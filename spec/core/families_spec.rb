@@ -80,7 +80,12 @@ RSpec.describe Handrail::Followup do
   end
 
   it "calls a change a change only beyond measuring error" do
-    pair = ->(a, b) { Handrail::Followup::ChangeOfGirth.new("calf", *[a, b].map { |t| Handrail::Measuring::Repeats.new([length(t)], resolution: length("1 mm")) }) }
+    pair = ->(a, b) {
+      Handrail::Followup::ChangeOfGirth.new("calf",
+                                            *[a, b].map do |t|
+                                              Handrail::Measuring::Repeats.new([length(t)], resolution: length("1 mm"))
+                                            end)
+    }
     # sd 3.7 each: 1.96 * sqrt(3.72**2 + 3.63**2) = 10.2
     expect(pair["37.2 cm", "36.3 cm"]).to have_attributes(mm: -9, real?: false)
     expect(pair["37.2 cm", "36.1 cm"]).to have_attributes(mm: -11, real?: true)

@@ -4,7 +4,9 @@ RSpec.describe Handrail::Fitting do
   let(:config) { family.config({ "side" => "left", "compartment" => "medial" }, { "type" => "single_upright" }) }
   let(:checks) { family.checks(config).map { |check| [check, ""] } }
   let(:good) do
-    checks.map.with_index(1) { |(check, _), seq| Handrail::Fitting::Result[check: check.key, outcome: "good", seq: seq] }
+    checks.map.with_index(1) do |(check, _), seq|
+      Handrail::Fitting::Result[check: check.key, outcome: "good", seq: seq]
+    end
   end
 
   def checklist(results, changes: [], steps: [])

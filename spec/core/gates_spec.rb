@@ -5,7 +5,8 @@ RSpec.describe Handrail::Fitting::Gates do
   fitting = Handrail::Fitting
 
   # A visit as the gates ask for it: whole and faultless, but for what a case says.
-  visit_class = Struct.new(:sides, :recheck, :closed, :identity, :cautions, :stops, :unread, :doubts, :choices, :outdated,
+  visit_class = Struct.new(:sides, :recheck, :closed, :identity, :cautions, :stops, :unread, :doubts, :choices,
+                           :outdated,
                            :devices, :misfits, :applyings, :lists, :taught, :fitted, :tasks, :handed, :asks_open,
                            :sent_away, :passed, :chosen_here, keyword_init: true) do
     def recheck? = recheck
@@ -49,7 +50,8 @@ RSpec.describe Handrail::Fitting::Gates do
   end
 
   define_method(:visit) do |**facts|
-    visit_class.new(sides: ["left"], recheck: false, closed: false, identity: true, cautions: true, stops: [], unread: [],
+    visit_class.new(sides: ["left"], recheck: false, closed: false, identity: true, cautions: true, stops: [],
+                    unread: [],
                     doubts: [], choices: { "left" => {} }, outdated: [], devices: { "left" => {} }, misfits: [],
                     applyings: { "left" => applying }, lists: { "left" => list }, taught: { "left" => shown },
                     fitted: { "left" => 25 }, tasks: [Handrail::Families::Prompt[key: "on", text: "on"]], handed: false,
@@ -90,7 +92,8 @@ RSpec.describe Handrail::Fitting::Gates do
   }.each do |what, (facts, code, held)|
     it "holds back #{held.join(', ')} for #{what}, and nothing before" do
       made = { stop: stop, limit: stop("limit:weight", standing: true), item: item, doubt: doubt,
-               failed: list("bad"), changed: list(changes: [change(21)]), unmade: list(nil), begun: applying(%w[strap_calf]),
+               failed: list("bad"), changed: list(changes: [change(21)]), unmade: list(nil),
+               begun: applying(%w[strap_calf]),
                helped: shown(unaided: false) }
       named = facts.transform_values do |value|
         case value

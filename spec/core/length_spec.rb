@@ -8,9 +8,12 @@ RSpec.describe Handrail::Quantity::Length do
 
   # 1 in = 25.4 mm exactly: NIST SP 811 (2008), appendix B
   {
-    "14 3/8" => Rational(14_605, 40), "14-3/8 in" => Rational(14_605, 40), '9"' => Rational(2286, 10), "3 3/4 in" => Rational(9525, 100),
-    "14⅜″" => Rational(14_605, 40), "½ in" => Rational(127, 10), "16 1⁄2 inches" => Rational(4191, 10), "1 ft 2 in" => Rational(3556, 10),
-    "1' 2 1/2\"" => Rational(3683, 10), "41,5 cm" => 415, "41.5cm" => 415, "415 mm" => 415, " 41.5  CM " => 415, "0.415 m" => 415, "0" => 0
+    "14 3/8" => Rational(14_605, 40), "14-3/8 in" => Rational(14_605, 40), '9"' => Rational(2286, 10),
+    "3 3/4 in" => Rational(9525, 100),
+    "14⅜″" => Rational(14_605, 40), "½ in" => Rational(127, 10), "16 1⁄2 inches" => Rational(4191, 10),
+    "1 ft 2 in" => Rational(3556, 10),
+    "1' 2 1/2\"" => Rational(3683, 10), "41,5 cm" => 415, "41.5cm" => 415, "415 mm" => 415, " 41.5  CM " => 415,
+    "0.415 m" => 415, "0" => 0
   }.each do |typed, mm|
     it("reads #{typed}") { expect(described_class.parse(typed, unit: "in").mm).to eq mm }
   end
@@ -20,7 +23,8 @@ RSpec.describe Handrail::Quantity::Length do
     expect(described_class.parse("37.2 mm", unit: "cm").mm).to eq Rational(372, 10)
   end
 
-  ["", "abc", "12 apples", "14 9/8 in", "3/0 in", "-4 cm", "16 to 16 1/2", "16-17 cm", "1 ft 13 in", "1,250 mm", "14.5 1/2 in", "1e3 mm",
+  ["", "abc", "12 apples", "14 9/8 in", "3/0 in", "-4 cm", "16 to 16 1/2", "16-17 cm", "1 ft 13 in", "1,250 mm",
+   "14.5 1/2 in", "1e3 mm",
    "9999999 mm", "37.2 cm cm", "<script>", "\xff\xfe"].each do |typed|
     it "refuses #{typed.inspect} and shows a form that is accepted" do
       expect { described_class.parse(typed, unit: "cm") }.to raise_error(described_class::Unreadable, /\d/)
@@ -81,9 +85,10 @@ RSpec.describe Handrail::Quantity::Length do
   end
 
   it "agrees with ruby-units in every unit" do
-    PropCheck.forall(n: PropCheck::Generators.choose(1..20_000), unit: PropCheck::Generators.one_of(*%w[mm cm m in ft].map do |u|
-      PropCheck::Generators.constant(u)
-    end)) do |n:, unit:|
+    PropCheck.forall(n: PropCheck::Generators.choose(1..20_000),
+                     unit: PropCheck::Generators.one_of(*%w[mm cm m in ft].map do |u|
+                       PropCheck::Generators.constant(u)
+                     end)) do |n:, unit:|
       second_opinion = RubyUnits::Unit.new(Rational(n, 8), unit).convert_to("mm").scalar
       expect(described_class.parse("#{n / 8} #{n % 8}/8 #{unit}").mm.to_f).to be_within(1e-9).of(second_opinion.to_f)
     end

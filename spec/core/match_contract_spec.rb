@@ -115,7 +115,12 @@ RSpec.describe PlainMatcher do
           end
         end
         expected = described_class.match(sizes, values, tie)
-        readings = values.flat_map { |site, list| list.map { |v| Handrail::Measuring::Reading[site: site, posture: "sitting", tension: "snug", length: mm(v)] } }
+        readings = values.flat_map do |site, list|
+          list.map do |v|
+            Handrail::Measuring::Reading[site: site,
+                                         posture: "sitting", tension: "snug", length: mm(v)]
+          end
+        end
         match = chart(sizes).match(readings, rule: Handrail::Sizing::TieRule.new(tie))
         expect([match.verdict, match.size, match.margin]).to eq(expected.first(3)), "#{sizes} #{values}"
         expect(match.probability).to be_within(1e-6).of(expected.last) if match.size
@@ -132,7 +137,10 @@ RSpec.describe PlainMatcher do
       length = random_sizes(random, %w[shin])
       rows = { "girth" => girth, "length" => length }.flat_map do |part, sizes|
         sizes.flat_map do |size, bands|
-          bands.map { |site, (a, b)| Handrail::Sizing::Chart::Row[part: part, size: size, site: site, min: a, max: b, unit: "mm"] }
+          bands.map do |site, (a, b)|
+            Handrail::Sizing::Chart::Row[part: part, size: size, site: site, min: a,
+                                         max: b, unit: "mm"]
+          end
         end
       end
       x = { "calf" => [Rational(random.rand(200..600))], "shin" => [Rational(random.rand(200..600))] }

@@ -49,8 +49,10 @@ RSpec.describe Handrail::Sizing::Chart do
   end
 
   it "stays in the row of a grid when a gap is crossed" do
-    grid = { "S short" => { "calf" => 300..350, "length" => 380..420 }, "S long" => { "calf" => 300..350, "length" => 421..460 },
-             "M short" => { "calf" => 360..400, "length" => 380..420 }, "M long" => { "calf" => 360..400, "length" => 421..460 } }
+    grid = { "S short" => { "calf" => 300..350, "length" => 380..420 },
+             "S long" => { "calf" => 300..350, "length" => 421..460 },
+             "M short" => { "calf" => 360..400, "length" => 380..420 },
+             "M long" => { "calf" => 360..400, "length" => 421..460 } }
     expect(outcome(grid, { calf: "35.5 cm", length: "40 cm" })).to eq [:between, "M short"]
     expect(outcome(grid, { calf: "35.5 cm", length: "40 cm" }, tie: "smaller")).to eq [:between, "S short"]
   end

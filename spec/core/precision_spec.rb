@@ -70,7 +70,8 @@ RSpec.describe Handrail::Measuring do
     end
 
     it "stands in for the usual figure from ten pairs on" do
-      expect([described_class.of(pairs).enough?, described_class.of((pairs * 3).first(10)).enough?]).to eq [false, true]
+      expect([described_class.of(pairs).enough?,
+              described_class.of((pairs * 3).first(10)).enough?]).to eq [false, true]
       expect(described_class.of([[300, 320]] * 10).sentence).to include("together with a colleague")
     end
   end

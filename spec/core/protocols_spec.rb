@@ -34,7 +34,8 @@ RSpec.describe Handrail::Families do
   end
 
   it "closes the strap first that the trade closes first" do
-    expect({ "knee_unloader" => "calf", "knee_frame" => "calf", "knee_cage" => "kneecap", "canine_splint" => "bottom", "canine_hock_brace" => "bottom", "compression_wrap" => "lowest",
+    expect({ "knee_unloader" => "calf", "knee_frame" => "calf", "knee_cage" => "kneecap",
+             "canine_splint" => "bottom", "canine_hock_brace" => "bottom", "compression_wrap" => "lowest",
              "lumbosacral_support" => "front" }.to_h do |key, strap|
       [key,
        first_strap(key) == strap]
@@ -86,7 +87,8 @@ RSpec.describe Handrail::Families do
       n.use == "size_if_charted"
     end.map(&:site)).to eq %w[hip_mid_crest_trochanter hip_fullest trunk_mid_rib_crest]
     expect(family.fill("{back_edge}",
-                       family.config({}, { "back_edge" => "trochanters" }))).to eq "level with the greater trochanters"
+                       family.config({}, { "back_edge" => "trochanters" }))).to eq "level with the greater " \
+                                                                                   "trochanters"
   end
 
   it "keeps a mark's kind: the least pull for a wrap, a reference for a brace" do
@@ -119,7 +121,8 @@ RSpec.describe Handrail::Families do
 
   it "describes an order in a fitter's words" do
     expect(fam("anti_embolism_stocking").describe({ "side" => "both",
-                                                    "length" => "thigh" })).to eq "anti-embolism stocking, both sides, thigh length"
+                                                    "length" => "thigh" })).to eq "anti-embolism stocking, both " \
+                                                                                  "sides, thigh length"
     expect(fam("canine_hock_brace").describe({ "side" => "left", "joint" => "solid" })).to eq "left hock brace, solid"
   end
 

@@ -11,8 +11,10 @@ RSpec.describe Handrail::Sizing do
 
   describe "support belt" do
     let(:inputs) do
-      { standing: length("104 cm"), lying: length("99 cm"), below_to_weld: length("11 cm"), weld: length("62 mm"), edge_to_stoma: length("6 cm"),
-        waist: length("98 cm"), hip: length("92 cm"), midline: length("7 cm"), stoma_side: "left", widths: lengths("10 cm", "13 cm", "15 cm"),
+      { standing: length("104 cm"), lying: length("99 cm"), below_to_weld: length("11 cm"),
+        weld: length("62 mm"), edge_to_stoma: length("6 cm"),
+        waist: length("98 cm"), hip: length("92 cm"), midline: length("7 cm"), stoma_side: "left",
+        widths: lengths("10 cm", "13 cm", "15 cm"),
         openings: lengths("57 mm", "65 mm", "70 mm"), overlap: length("9 cm"), pouch: "one_piece" }
     end
 
@@ -70,14 +72,18 @@ RSpec.describe Handrail::Sizing do
 
   describe "panel arms" do
     let(:inputs) do
-      { back_panel: length("22 cm"), front_plan: length("20 cm"), plain_to: length("127 cm"), extended_to: length("178 cm"),
+      { back_panel: length("22 cm"), front_plan: length("20 cm"), plain_to: length("127 cm"),
+        extended_to: length("178 cm"),
         belt_width: "standard", join: length("4 cm") }
     end
 
     # each arm = (girth - back panel - front plan) / 2
     { "100 cm" => ["29 cm", "standard belt, no extension"], "127 cm" => ["42.5 cm", "standard belt, no extension"],
-      "127.1 cm" => ["42.6 cm", "standard belt, one extension each arm"], "131 cm" => ["44.5 cm", "standard belt, one extension each arm"],
-      "178 cm" => ["68 cm", "standard belt, one extension each arm"], "178.1 cm" => ["68.1 cm", nil], "180 cm" => ["69 cm", nil] }.each do |girth, (arm, size)|
+      "127.1 cm" => ["42.6 cm", "standard belt, one extension " \
+                                "each arm"], "131 cm" => ["44.5 cm", "standard belt, one extension each arm"],
+      "178 cm" => ["68 cm", "standard belt, one extension " \
+                            "each arm"], "178.1 cm" => ["68.1 cm", nil],
+      "180 cm" => ["69 cm", nil] }.each do |girth, (arm, size)|
       it "at #{girth} is #{size || 'made to measure'}" do
         sheet = make("panel_arms", girth: length(girth), **inputs)
         expect([value(sheet, "Each arm"), sheet.size, sheet.state == :stop]).to eq [arm, size, size.nil?]
@@ -86,7 +92,8 @@ RSpec.describe Handrail::Sizing do
 
     it "folds each side by what the arm has over, and extends by what it lacks" do
       expect(value(make("panel_arms", girth: length("118 cm"), **inputs), "Fold or trim, each side")).to eq "45 mm"
-      expect(value(make("panel_arms", girth: length("131 cm"), **inputs), "Extension, each arm")).to eq "60 mm" # 20 and 40 to join
+      expect(value(make("panel_arms", girth: length("131 cm"), **inputs),
+                   "Extension, each arm")).to eq "60 mm" # 20 and 40 to join
     end
   end
 
@@ -151,7 +158,8 @@ RSpec.describe Handrail::Sizing do
 
   describe "wrap straps" do
     let(:inputs) do
-      { ankle: length("26 cm"), below_knee: length("37 cm"), strap_width: length("10 cm"), strap_overlap: length("4 cm"),
+      { ankle: length("26 cm"), below_knee: length("37 cm"), strap_width: length("10 cm"),
+        strap_overlap: length("4 cm"),
         supplied: 5, closure: length("8 cm") }
     end
 
@@ -189,7 +197,8 @@ RSpec.describe Handrail::Sizing do
   end
 
   it "names the KAFO's levels 20 cm above and below mid patella, and refuses heights that can not be" do
-    inputs = { patella: length("46 cm"), condyle: length("45.5 cm"), malleolus: length("8 cm"), foot: length("25 cm"), foot_width: length("96 mm"),
+    inputs = { patella: length("46 cm"), condyle: length("45.5 cm"), malleolus: length("8 cm"),
+               foot: length("25 cm"), foot_width: length("96 mm"),
                condyle_width: length("10 cm"), malleolus_width: length("7 cm"), toe_room: length("8 mm") }
     sheet = make("kafo_levels", **inputs)
     expect([value(sheet, "Thigh level"), value(sheet, "Calf level"),
@@ -198,6 +207,26 @@ RSpec.describe Handrail::Sizing do
     expect(value(make("kafo_levels", **inputs, thigh_girth: length("50 cm")), "Thigh girth")).to eq "50 cm"
     expect(make("kafo_levels", **inputs, condyle: length("40.9 cm")).state).to eq :look_again # 51 mm from mid patella
     expect(make("kafo_levels", **inputs, malleolus: length("30 cm"))).to have_attributes(state: :stop, size: nil)
+  end
+
+  it "draws the KAFO on this wearer's leg: cuffs at their levels and as wide as the limb, the plate as long as " \
+     "the foot" do
+    inputs = { patella: length("46 cm"), condyle: length("45.5 cm"), malleolus: length("8 cm"), foot: length("25 cm"),
+               foot_width: length("9 cm"), condyle_width: length("10 cm"), malleolus_width: length("7 cm"),
+               toe_room: length("8 mm") }
+    piece = ->(**more) { make("kafo_levels", **inputs, **more).piece }
+    cuffs = ->(drawn) { drawn.shapes.select { |kind, *| kind == :cuff } }
+    drawn = piece[thigh_girth: length("50 cm"), calf_girth: length("30 cm")]
+    # thigh 66 cm, calf 26 cm above the floor
+    expect(cuffs[drawn].map { |_, _, _, y, _| drawn.height - y }).to eq [660, 260]
+    wide = cuffs[drawn].map { |_, left, right, *| right - left }
+    more = cuffs[piece[thigh_girth: length("60 cm"), calf_girth: length("30 cm")]].map do |_, left, right, *|
+      right - left
+    end
+    expect(more.first / wide.first).to be_within(0.02).of(60.0 / 50)
+    expect(more.last).to be_within(1).of(wide.last)
+    plate = drawn.shapes.find { |kind, points| kind == :strip && points.map(&:last).uniq.size == 1 }.last
+    expect((plate.last.first - plate.first.first).abs).to eq 258
   end
 
   describe Handrail::Sizing::TrialRun do

@@ -63,9 +63,13 @@ RSpec.describe Handrail::Anatomy do
       expect(sites.count { |site| site.species == ["dog"] }).to eq 9
     end
 
-    { "a figure that is none" => ["figure: leg", "figure: tail", /there is no figure tail/], "a level off its figure" => ["level: 320 mm", "level: 3200 mm", /lies off the figure/],
-      "a landmark that the figure lacks" => ["by:\n    - groin", "by:\n    - elbow", /has no landmark elbow/], "a point that the figure lacks" => ["- heel_sole\n    - knee_crease", "- heel_sole\n    - elbow", /no point elbow/],
-      "no place at all" => ["    level: 320 mm\n", "", /calf_widest/], "an unknown tension" => ["tension: hard", "tension: crushing", /tension/] }.each do |what, (from, to, message)|
+    { "a figure that is none" => ["figure: leg", "figure: tail", /there is no figure tail/],
+      "a level off its figure" => ["level: 320 mm", "level: 3200 mm", /lies off the figure/],
+      "a landmark that the figure lacks" => ["by:\n    - groin", "by:\n    - elbow", /has no landmark elbow/],
+      "a point that the figure lacks" => ["- heel_sole\n    - knee_crease", "- heel_sole\n    - elbow",
+                                          /no point elbow/],
+      "no place at all" => ["    level: 320 mm\n", "", /calf_widest/],
+      "an unknown tension" => ["tension: hard", "tension: crushing", /tension/] }.each do |what, (from, to, message)|
       it "refuses #{what}" do
         text = File.read(File.join(Handrail::ROOT, "knowledge", "sites.yml"))
         Dir.mktmpdir do |dir|

@@ -68,7 +68,8 @@ RSpec.describe Handrail::Drawings do
       end
     end
 
-    it "follows the wearer: a thicker leg is drawn thicker where it was read, and nowhere beyond its neighbours' share" do
+    it "follows the wearer: a thicker leg is drawn thicker where it was read, and nowhere beyond its " \
+       "neighbours' share" do
       thick = shape.profile([[320, 450]])
       wide = ->(profile) { shape.edges(320, profile).then { |l, r| r - l } }
       expect(wide[thick] / wide[shape.profile]).to be_within(1e-6).of(450 / 374.0)
@@ -104,7 +105,14 @@ RSpec.describe Handrail::Drawings do
   end
 
   describe Handrail::Drawings::Piece do
-    let(:piece) { Handrail::Sizing::Piece[width: 1080.0, height: 150.0, shapes: [[:outline, [[0, 0], [1080, 0], [1080, 150], [0, 150]]], [:hole, 500, 90, 65], [:dim, 0, 190, 1080, 190, "108 cm"], [:mark, 20, 20, "L"], [:cut, 800, 126, 1080, 126], [:arc, 100, 75, 50, 90, 360], [:label, 5, 5, "opening"], [:ring, 10, 10, 20], [:fold, 5, 0, 5, 150]]] }
+    let(:piece) do
+      Handrail::Sizing::Piece[width: 1080.0, height: 150.0,
+                              shapes: [[:outline, [[0, 0], [1080, 0], [1080, 150], [0, 150]]], [:hole, 500, 90, 65],
+                                       [:dim, 0, 190, 1080, 190, "108 cm"], [:mark, 20, 20, "L"],
+                                       [:cut, 800, 126, 1080, 126],
+                                       [:arc, 100, 75, 50, 90, 360], [:label, 5, 5, "opening"],
+                                       [:ring, 10, 10, 20], [:fold, 5, 0, 5, 150]]]
+    end
 
     def on(width) = parse(described_class.new(piece, label: "Belt", width: width).to_s)
 
@@ -165,6 +173,47 @@ RSpec.describe Handrail::Drawings do
       expect(tape(row("S", 300, 349), grips: false)).to(satisfy do |drawing|
         drawing.css(".grip").empty? && drawing.root["role"] == "img"
       end)
+    end
+  end
+
+  describe "figures that hold what they show" do
+    figures = Handrail::Anatomy::Figure
+    tape = Handrail::Drawings::Figure::Tape
+
+    # numbers of the outline: [[x, y], ...]
+    def outline(drawing)
+      drawing[/<path d="([^"]+)" class="skin"/, 1].scan(/(-?[\d.]+) (-?[\d.]+)/).map { |xy| xy.map(&:to_f) }
+    end
+
+    %w[trunk trunk_back].each do |key|
+      [0.8, 1, 1.3, 1.7].each do |size|
+        it "keeps both arms of a wearer #{size} times as wide inside the picture (#{key})" do
+          figure = figures.fetch(key)
+          profile = figure.profile(figure.reference.map { |level, girth| [level, girth * size] })
+          xs, ys = outline(Handrail::Drawings::Figure.new(figure, profile: profile).to_s).transpose
+          expect(xs.minmax).to match [be >= 0, be <= 2 * figure.origin.first]
+          expect(ys.minmax).to match [be >= 0, be <= Handrail::Drawings::Figure::HEIGHT]
+        end
+      end
+    end
+
+    it "names every reading of a long orthosis above the foot of the picture, none on another" do
+      sites = Handrail::Anatomy::Vocabulary.default.each.select { |site| site.figure == "leg" }.first(8)
+      tapes = sites.map { |site| tape[site: site, name: "height of the malleolus", value: "8.1 cm", state: :done] }
+      drawing = Handrail::Drawings::Figure.new(figures.fetch("leg"), side: "left", tapes: tapes).to_s
+      ys = drawing.scan(/<text x="[\d.]+" y="([\d.]+)" class="value"/).flatten.map(&:to_f).sort
+      expect(ys.size).to eq 8
+      expect(ys.last).to be <= Handrail::Drawings::Figure::HEIGHT
+      expect(ys.each_cons(2).map { |a, b| b - a }.min).to be >= 37
+    end
+
+    it "draws no point of a figure twice as far as its widest edge" do
+      figures.all.each_value do |figure|
+        steps = figure.silhouette
+        expect(steps.first[0]).to eq figure.from
+        expect(steps.last[0]).to eq figure.to
+        expect(steps).to all(satisfy { |_, left, right| left < right })
+      end
     end
   end
 end

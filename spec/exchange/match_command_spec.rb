@@ -10,7 +10,8 @@ RSpec.describe Handrail::Exchange::MatchCommand do
     "part,size,site,min,max,unit,posture,tension\n,S,calf,32,35.5,cm,,snug\n,M,calf,35.6,37.5,cm,,snug\n,L,calf,37.6,40.5,cm,,snug\n"
   end
   let(:readings) do
-    "person,site,posture,tension,value,unit\nana,calf,sitting,snug,37.2,cm\nbo,calf,sitting,snug,\"14 3/8\",in\nana,calf,sitting,snug,\"37,0\",cm\n"
+    "person,site,posture,tension,value,unit\nana,calf,sitting,snug,37.2,cm\nbo,calf,sitting,snug,\"14 " \
+      "3/8\",in\nana,calf,sitting,snug,\"37,0\",cm\n"
   end
 
   def run(*options, chart: self.chart, readings: self.readings)
@@ -28,14 +29,16 @@ RSpec.describe Handrail::Exchange::MatchCommand do
     expect([status, err]).to eq [0, ""]
     expect(rows.headers).to eq %w[person verdict size margin_mm probability read_again reason]
     # ana: mean 371, sd 371 * 0.01 / sqrt 2 = 2.6234; Phi(1.5247) - Phi(-5.7178) = 0.936
-    expect(rows[0].to_h).to include("person" => "ana", "verdict" => "fits", "size" => "M", "margin_mm" => "4.0", "probability" => "0.936",
+    expect(rows[0].to_h).to include("person" => "ana", "verdict" => "fits", "size" => "M", "margin_mm" => "4.0",
+                                    "probability" => "0.936",
                                     "read_again" => "calf")
     expect(rows[1].to_h).to include("person" => "bo", "size" => "M", "margin_mm" => "9.1")
   end
 
   it "prints the same as JSON" do
     _, out, = run("--format", "json")
-    expect(JSON.parse(out)).to match [include("person" => "ana", "size" => "M", "margin_mm" => 4.0, "probability" => 0.936),
+    expect(JSON.parse(out)).to match [include("person" => "ana", "size" => "M", "margin_mm" => 4.0,
+                                              "probability" => 0.936),
                                       include("person" => "bo")]
   end
 
@@ -48,7 +51,8 @@ RSpec.describe Handrail::Exchange::MatchCommand do
     known = [chart, readings].map { |text| text.gsub("calf", CoreHelpers::CALF) }
     _, out, = run(chart: known[0], readings: known[1].sub("37.2", "14").sub("\"37,0\"", "14"))
     expect(CSV.parse(out,
-                     headers: true)[0]["reason"]).to start_with("14 cm is not what we would expect").and include("Was it 14 in?")
+                     headers: true)[0]["reason"]).to start_with("14 cm is not what we " \
+                                                                "would expect").and include("Was it 14 in?")
   end
 
   {
@@ -69,7 +73,9 @@ RSpec.describe Handrail::Exchange::MatchCommand do
     "an empty file" => [:chart, ->(_) { "" }, /chart\.csv line 1: .*empty/],
     "a header alone" => [:readings, ->(t) { t.lines.first }, /readings\.csv line 2: .*no rows/],
     "a wrong encoding" => [:readings, ->(t) { t.sub("bo", "b\xF6").b }, /readings\.csv line 3: is not UTF-8/],
-    "an open quotation mark" => [:readings, ->(t) { "#{t}cy,\"calf" }, /readings\.csv line 5: is not well-formed CSV/],
+    "an open quotation mark" => [:readings, ->(t) {
+      "#{t}cy,\"calf"
+    }, /readings\.csv line 5: is not well-formed CSV/],
     "too many fields" => [:readings, ->(t) { t.sub("37.2,cm", "37,2,cm") }, /readings\.csv line 2: has 7 fields/]
   }.each do |what, (file, change, message)|
     it "stops at #{what}, with file, line and mend, and prints nothing" do
@@ -83,7 +89,8 @@ RSpec.describe Handrail::Exchange::MatchCommand do
     expect(run("--tie", "random")).to match [2, "", /--tie random.*Call it so/]
     expect(run("--tie", "primary", "--primary", "hip")).to match [2, "", /no site “hip”. It has calf/]
     err = StringIO.new
-    expect(described_class.run(["--chart", "none.csv", "--readings", "none.csv"], out: StringIO.new, err: err)).to eq 2
+    expect(described_class.run(["--chart", "none.csv", "--readings", "none.csv"], out: StringIO.new,
+                                                                                  err: err)).to eq 2
     expect(err.string).to include("none.csv: there is no such file")
   end
 

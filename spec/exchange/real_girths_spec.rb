@@ -11,7 +11,11 @@ RSpec.describe "The matcher on real girths" do
 
   it "has the published summary" do
     hips = people.map { |row| Rational(row["hip_cm"]) }
-    summary = ->(all) { [all.min, Handrail::Measuring::Repeats.new(all.map { |x| mm(x * 10) }, resolution: mm(1)).mm / 10, (all.sum / all.size).round(2), all.max].map(&:to_f) }
+    summary = ->(all) {
+      [all.min, Handrail::Measuring::Repeats.new(all.map { |x| mm(x * 10) },
+                                                 resolution: mm(1)).mm / 10, (all.sum / all.size).round(2),
+       all.max].map(&:to_f)
+    }
     expect([people.size, summary[waists],
             summary[hips]]).to eq [71, [65.0, 85.0, 87.38, 117.0], [88.0, 103.0, 105.28, 132.0]]
   end

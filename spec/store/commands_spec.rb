@@ -226,7 +226,8 @@ RSpec.describe "Every command" do
 
         seen = record(visit).version
         Handrail::Store.as(fitter.id) do
-          Handrail::Store.db[:entries].insert(clinic_id: clinic.id, visit_id: visit.id, version: seen + 1, by: senior.id,
+          Handrail::Store.db[:entries].insert(clinic_id: clinic.id, visit_id: visit.id, version: seen + 1,
+                                              by: senior.id,
                                               command: "other", topic: topic, said: "somebody else", digest: "0",
                                               entry_key: SecureRandom.uuid)
           Handrail::Store.db[:visits].where(id: visit.id).update(version: seen + 1)
@@ -278,9 +279,11 @@ RSpec.describe "Every command" do
       [[commands::ReceiveStock, { product: product.id, size: "M", count: "3" }],
        [commands::AddPatient,
         { record_number: "R #{SecureRandom.hex(3)}", given_name: "Ada", family_name: "Q", born_on: "1.1.1970" }],
-       [commands::WriteOrder, { patient: make_patient(clinic, fitter).id, family: product.family, product_id: product.id,
+       [commands::WriteOrder, { patient: make_patient(clinic, fitter).id, family: product.family,
+                                product_id: product.id,
                                 side: "left", prescriber: "Dr Spec", prescribed_on: clinic.today.iso8601,
-                                fields: { "compartment" => "medial", "indication" => "arthrosis" } }]].each do |command, params|
+                                fields: { "compartment" => "medial",
+                                          "indication" => "arthrosis" } }]].each do |command, params|
         key = SecureRandom.uuid
         before = left(nil)
         found = threads.call(4) { desk(clinic, fitter, entry_key: key).run(command.new(params)) }

@@ -8,7 +8,8 @@ RSpec.describe "What the database refuses", :rolled_back do
   let(:account) { make_account(clinic) }
   let!(:visit) { make_visit(clinic, account) }
   let(:entry) do
-    { clinic_id: clinic.id, visit_id: visit.id, by: account.id, version: 9, command: "test", topic: "test", said: "test",
+    { clinic_id: clinic.id, visit_id: visit.id, by: account.id, version: 9, command: "test", topic: "test",
+      said: "test",
       entry_key: SecureRandom.uuid, digest: "0" }
   end
   let(:owner) do
@@ -67,7 +68,10 @@ RSpec.describe "What the database refuses", :rolled_back do
   it "corrects a row once" do
     first = db[:readings].insert(**reading)
     db[:readings].insert(**reading, corrects_id: first, correction_reason: "typed wrong")
-    refused(Sequel::UniqueConstraintViolation) { db[:readings].insert(**reading, corrects_id: first, correction_reason: "again") }
+    refused(Sequel::UniqueConstraintViolation) do
+      db[:readings].insert(**reading, corrects_id: first,
+                                      correction_reason: "again")
+    end
   end
 
   it "refuses another size than advised without a reason, and a device that can not be traced" do
@@ -132,7 +136,10 @@ RSpec.describe "What the database refuses", :rolled_back do
   it "writes who, when and what for every change of a row, whatever wrote it" do
     ask(visit, account)
     row = take(visit, account, "36.5")
-    Handrail::Store.as(account.id) { db[:readings].where(id: row[:id]).update(answered_by: account.id, answered_at: Time.now) }
+    Handrail::Store.as(account.id) do
+      db[:readings].where(id: row[:id]).update(answered_by: account.id,
+                                               answered_at: Time.now)
+    end
     trail = db[:audit_entries].where(table_name: "readings", row_id: row[:id]).order(:id).all
     expect(trail.map { |e| [e[:action], e[:account_id], e[:visit_id]] })
       .to eq [["insert", account.id, visit.id], ["update", account.id, visit.id]]
@@ -203,7 +210,10 @@ RSpec.describe "What the database refuses", :rolled_back do
     it "keeps shelves and prescriptions of clinics apart" do
       other = make_product(make_clinic)
       refused(Sequel::ForeignKeyConstraintViolation) { db[:stock_items].insert(**piece, product_id: other.id) }
-      refused(Sequel::ForeignKeyConstraintViolation) { db[:stock_levels].insert(**piece, product_id: other.id, least: 1) }
+      refused(Sequel::ForeignKeyConstraintViolation) do
+        db[:stock_levels].insert(**piece, product_id: other.id,
+                                          least: 1)
+      end
       refused { db[:prescriptions].where(id: visit.fitting.prescription_id).update(side: "middle") }
       expect { db[:prescriptions].where(id: visit.fitting.prescription_id).update(side: "both") }.not_to raise_error
     end

@@ -11,7 +11,8 @@ RSpec.describe "Every device family at a visit", :rolled_back do
   def product(family, chart: nil, options: {}, tie: "larger", primary: nil)
     maker = Handrail::Store::Maker.find_or_create(clinic_id: clinic.id, name: "Specwright")
     Handrail::Store::Product.create(clinic_id: clinic.id, maker_id: maker.id, family: family,
-                                    name: "#{family} #{SecureRandom.hex(2)}", options: Handrail::Store.json(options)).tap do |made|
+                                    name: "#{family} #{SecureRandom.hex(2)}",
+                                    options: Handrail::Store.json(options)).tap do |made|
       if chart
         Handrail::Store::ChartRevision.add(made, chart_rows(chart), dated: Date.new(2026, 1, 1), tie_rule: tie,
                                                                     primary_site: primary)
@@ -125,7 +126,10 @@ RSpec.describe "Every device family at a visit", :rolled_back do
     end
 
     it "does not fit a knee stocking for a thigh order" do
-      expect { order(made, side: "both", length: "thigh") }.to raise_error(Handrail::Store::Faults) { |e| expect(e.fields["fields[length]"]).to include("is made for knee length") }
+      expect do
+        order(made, side: "both",
+                    length: "thigh")
+      end.to raise_error(Handrail::Store::Faults) { |e| expect(e.fields["fields[length]"]).to include("is made for knee length") }
     end
   end
 
@@ -196,8 +200,9 @@ RSpec.describe "Every device family at a visit", :rolled_back do
   end
 
   it "lets the window of the plate decide against the lengths" do
-    visit = order(product("foot_insole", chart: "pellow-insole", tie: "primary", primary: "heel_to_ball"), side: "both", degrees_left: "3", towards_left: "medial",
-                                                                                                           degrees_right: "4")
+    visit = order(product("foot_insole", chart: "pellow-insole", tie: "primary", primary: "heel_to_ball"),
+                  side: "both", degrees_left: "3", towards_left: "medial",
+                  degrees_right: "4")
     ask(visit, fitter)
     %w[left right].each do |side|
       read(visit, "standing", unit: "mm", side: side, foot_length: "260", heel_to_ball: "188", heel_width: "60")
@@ -281,7 +286,8 @@ RSpec.describe "Every device family at a visit", :rolled_back do
     rows = [Handrail::Sizing::Chart::Row[part: "", size: "one", site: CoreHelpers::CALF, min: Rational(300),
                                          max: Rational(400), unit: "cm"]]
     senior = make_account(clinic, "senior")
-    chart = Fixtures::Commands::AddChart.new({ "product" => made.id, "dated" => Handrail::Quantity::Day.write(clinic.today),
+    chart = Fixtures::Commands::AddChart.new({ "product" => made.id,
+                                               "dated" => Handrail::Quantity::Day.write(clinic.today),
                                                "tie_rule" => "larger" }, rows: rows)
     desk(clinic, senior).run(chart)
     later = make_visit(clinic, fitter, product: made)

@@ -10,18 +10,18 @@ RSpec.describe Handrail::Store::Memory do
     memory = described_class.new(10)
     asked = []
     read = ->(keys) { asked.concat(keys).then { keys.to_h { |key| [key, key.upcase] } } }
-    expect(memory.fetch_many(%w[a b], &read)).to eq("a" => "A", "b" => "B")
-    expect(memory.fetch_many(%w[b c], &read)).to eq("b" => "B", "c" => "C")
+    expect(memory.remember_many(%w[a b], &read)).to eq("a" => "A", "b" => "B")
+    expect(memory.remember_many(%w[b c], &read)).to eq("b" => "B", "c" => "C")
     expect(asked).to eq %w[a b c]
-    expect(memory.fetch("a") { raise "it is held" }).to eq "A"
+    expect(memory.remember("a") { raise "it is held" }).to eq "A"
   end
 
   it "lets the oldest go when it is full" do
     memory = described_class.new(2)
-    %w[a b c].each { |key| memory.fetch(key) { key } }
+    %w[a b c].each { |key| memory.remember(key) { key } }
     expect(memory.size).to eq 2
-    expect(memory.fetch("c") { "read anew" }).to eq "c"
-    expect(memory.fetch("a") { "read anew" }).to eq "read anew"
+    expect(memory.remember("c") { "read anew" }).to eq "c"
+    expect(memory.remember("a") { "read anew" }).to eq "read anew"
   end
 
   describe "of a fitting", :rolled_back do

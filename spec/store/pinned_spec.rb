@@ -30,7 +30,9 @@ RSpec.describe "A fitting is pinned to what it was made on", :rolled_back do
   def edited(raw)
     case raw
     when Hash
-      raw.to_h { |key, value| [key, TEXTS.include?(key) && value.is_a?(String) ? "#{value} (edited)" : edited(value)] }
+      raw.to_h do |key, value|
+        [key, TEXTS.include?(key) && value.is_a?(String) ? "#{value} (edited)" : edited(value)]
+      end
     when Array then raw.map { |value| edited(value) }
     else raw
     end
@@ -45,7 +47,9 @@ RSpec.describe "A fitting is pinned to what it was made on", :rolled_back do
      now.checks.map { |check, _| now.fill(check.title) }, now.applying.steps.map { |step| now.fill(step.title) },
      page.results.map { |row| page.result_words(row) }, page.readings.map { |row| page.reading_words(row) },
      now.gates.blocks(:hand_over).map(&:to_h), Handrail::Fitting::NextStep.of(now).to_h,
-     sheet.start, sheet.rules, sheet.putting_on, now.settings.map { |field, row| [field.label, row] }, now.product.to_h,
+     sheet.start, sheet.rules, sheet.putting_on, now.settings.map do |field, row|
+                                                   [field.label, row]
+                                                 end, now.product.to_h,
      now.advice.reason, now.needs.map(&:key)].inspect
   end
 
@@ -55,7 +59,8 @@ RSpec.describe "A fitting is pinned to what it was made on", :rolled_back do
   end
 
   def new_chart
-    row = Handrail::Sizing::Chart::Row[part: "", size: "one", site: CoreHelpers::CALF, min: 300r, max: 400r, unit: "cm"]
+    row = Handrail::Sizing::Chart::Row[part: "", size: "one", site: CoreHelpers::CALF, min: 300r, max: 400r,
+                                       unit: "cm"]
     form = { "product" => product.id, "dated" => Handrail::Quantity::Day.write(clinic.today), "tie_rule" => "larger" }
     desk(clinic, senior).run(Fixtures::Commands::AddChart.new(form, rows: [row]))
   end

@@ -371,7 +371,9 @@ RSpec.describe "A visit, written and read", :rolled_back do
         .to raise_error(store::Faults) { |e|
               expect(e.fields).to include("born_on" => /two ways/, "record_number" => /identifies/)
             }
-      expect { make_patient(clinic, account, species: "dog", family_name: nil) }.to raise_error(store::Faults, /owner/)
+      expect do
+        make_patient(clinic, account, species: "dog", family_name: nil)
+      end.to raise_error(store::Faults, /owner/)
     end
 
     it "gives a record number once, however it is spaced or cased" do
@@ -386,7 +388,13 @@ RSpec.describe "A visit, written and read", :rolled_back do
 
   it "reads many visits with as many queries as one" do
     visits = Array.new(3) { make_visit(clinic, account) }
-    read = ->(some) { queries { store::Visits.load(clinic, some).each { |one| [one.gates.present, one.teach_backs] } } }
+    read = ->(some) {
+      queries do
+        store::Visits.load(clinic, some).each do |one|
+          [one.gates.present, one.teach_backs]
+        end
+      end
+    }
     expect(read[visits]).to be <= read[[visit]] + 2
   end
 end

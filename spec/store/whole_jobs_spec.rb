@@ -32,7 +32,8 @@ RSpec.describe "The whole job with every device family", :rolled_back do
     found = record(visit)
     found.needs.each do |item|
       take(visit, fitter, likely(item, found.pin.chart, found.patient.species), site: item.site.key, side: item.side,
-                                                                                posture: item.posture, tension: item.tension, unit: "mm")
+                                                                                posture: item.posture,
+                                                                                tension: item.tension, unit: "mm")
     end
     record(visit).doubts.each { |row| run(visit, fitter, :AnswerReading, row: row[:id], answer: "right") }
   end
@@ -76,7 +77,9 @@ RSpec.describe "The whole job with every device family", :rolled_back do
       end
       look_at_all(later, fitter)
       run(later, fitter, :CloseRecheck)
-      expect([record(later).closed?, record(visit).sides.all? { |side| record(visit).choice(side) }]).to eq [true, true]
+      expect([record(later).closed?, record(visit).sides.all? do |side|
+        record(visit).choice(side)
+      end]).to eq [true, true]
     end
   end
 end

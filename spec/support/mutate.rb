@@ -14,7 +14,12 @@ found = YAML.load_file(File.join(__dir__, "mutations.yml")).map do |mutation|
              begin
                File.write(path, whole.sub(mutation["from"]) { mutation["to"] })
                command = ["bundle", "exec", "rspec", "--fail-fast", "spec/core"]
-               system({ "COVERAGE" => "no" }, *command, chdir: Handrail::ROOT, out: File::NULL, err: File::NULL) ? "UNNOTICED" : "noticed"
+               if system({ "COVERAGE" => "no" }, *command, chdir: Handrail::ROOT, out: File::NULL,
+                                                           err: File::NULL)
+                 "UNNOTICED"
+               else
+                 "noticed"
+               end
              ensure
                File.write(path, whole)
              end

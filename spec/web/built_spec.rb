@@ -21,7 +21,8 @@ RSpec.describe "Built styles and scripts" do
     expect(paths.size).to be >= 2
     sizes = paths.map do |path|
       get path, {}, "HTTP_ACCEPT_ENCODING" => "br"
-      expect([path, last_response.status, last_response.headers["cache-control"]]).to match [path, 200, /max-age=31536000.*immutable/]
+      expect([path, last_response.status,
+              last_response.headers["cache-control"]]).to match [path, 200, /max-age=31536000.*immutable/]
       last_response.body.bytesize
     end
     fonts = Dir[File.join(root, "public", "fonts", "*.woff2")].sum { |file| File.size(file) }

@@ -44,7 +44,9 @@ RSpec.describe "The catalogue", :rolled_back do
 
   it "keeps everything typed on the tape when a row can not be taken" do
     get "#{page}/chart"
-    post "#{page}/chart", "rows" => { "0" => { "size" => "S", "site" => "calf_widest", "min" => "thirty", "max" => "35", "unit" => "cm" } }, "dated" => "tomorrow", "tie_rule" => "nearest",
+    post "#{page}/chart", "rows" => { "0" => { "size" => "S", "site" => "calf_widest", "min" => "thirty",
+                                               "max" => "35", "unit" => "cm" } }, "dated" => "tomorrow",
+                          "tie_rule" => "nearest",
                           "authenticity_token" => token
     expect([last_response.status, charts, last_response.body]).to match [422, 1, /value="thirty"/]
     expect(last_response.body).to include('value="tomorrow"')
@@ -52,7 +54,11 @@ RSpec.describe "The catalogue", :rolled_back do
 
   it "looks a chart over while it is typed" do
     get "#{page}/chart"
-    post "#{page}/chart/look", "rows" => { "0" => { "size" => "S", "site" => "calf_widest", "min" => "30", "max" => "35", "unit" => "cm" }, "1" => { "size" => "M", "site" => "calf_widest", "min" => "36", "max" => "40", "unit" => "cm" } },
+    post "#{page}/chart/look", "rows" => { "0" => { "size" => "S", "site" => "calf_widest", "min" => "30",
+                                                    "max" => "35", "unit" => "cm" },
+                                           "1" => { "size" => "M", "site" => "calf_widest", "min" => "36",
+                                                    "max" => "40",
+                                                    "unit" => "cm" } },
                                "authenticity_token" => token
     expect(text).to include("nothing holds 35 cm to 36 cm")
     expect(last_response.body.scan('role="slider"').size).to eq 4

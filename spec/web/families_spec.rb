@@ -48,8 +48,12 @@ RSpec.describe "Pages of every kind of device", :rolled_back do
   it "keeps every field of an order that can not be taken" do
     patient = make_patient(demo, fitter)
     product = Handrail::Store::Product.first(clinic_id: demo.id, name: "day stocking to the thigh")
-    send_form("/patients/#{patient.id}/orders", from: "/patients/#{patient.id}/orders/new?family=graduated_stocking", family: "graduated_stocking", side: "both", product_id: product.id, prescriber: "Dr Spec",
-                                                prescribed_on: "31 Feb 2026", "fields[indication]": "veins <both>", "fields[class]": "ral3", "fields[length]": "knee")
+    send_form("/patients/#{patient.id}/orders",
+              from: "/patients/#{patient.id}/orders/new?family=graduated_stocking", family: "graduated_stocking",
+              side: "both", product_id: product.id, prescriber: "Dr Spec",
+              prescribed_on: "31 Feb 2026",
+              "fields[indication]": "veins <both>", "fields[class]": "ral3",
+              "fields[length]": "knee")
     expect([last_response.status,
             text]).to match [422, /is made for thigh length. Choose that, or another product.*no day of the calendar/]
     expect(last_response.body).to include('value="ral3" selected', "veins &lt;both&gt;", 'value="31 Feb 2026"')
@@ -75,14 +79,17 @@ RSpec.describe "Pages of every kind of device", :rolled_back do
   it "says on the board what each visit needs, whatever the device" do
     board = page("/")
     expect(board).to include("Still to read: Hip, midway iliac crest to greater trochanter",
-                             "left M regular, right L regular").or include("Still to read: Hip, midway iliac crest to greater trochanter")
+                             "left M regular, right L regular").or include("Still to read: Hip, midway iliac " \
+                                                                           "crest to greater trochanter")
     expect(board).to match(/Low on the shelf.*M regular Seacombe ward stocking/)
   end
 
   it "shows the pair's difference, judged, and both limbs in one picture" do
     get "/visits/#{of('Doyle').id}/measure?at=calf_widest:right"
     expect(text).to include("Right reads 34 mm more than left: more than is usual between two sides")
-    expect(last_response.body[/<svg[^>]*class="figure"[^>]*>/]).to include("Right leg from the front: calf, widest 39.5 cm; Left leg from the front: calf, widest 36.1 cm")
+    expect(last_response.body[/<svg[^>]*class="figure"[^>]*>/]).to include("Right leg from the front: calf, " \
+                                                                           "widest 39.5 cm; Left leg from the " \
+                                                                           "front: calf, widest 36.1 cm")
   end
 
   it "goes on where a paused sheet stopped" do
@@ -92,12 +99,14 @@ RSpec.describe "Pages of every kind of device", :rolled_back do
 
   it "offers a trial size by the lengths, and takes what is seen" do
     visit = of("Remer")
-    expect(page("/visits/#{visit.id}/size?side=right")).to include("The trial decided: 42 (the lengths alone said 41)",
+    expect(page("/visits/#{visit.id}/size?side=right")).to include("The trial decided: 42 (the lengths alone " \
+                                                                   "said 41)",
                                                                    "41: too small")
     send_form("/visits/#{visit.id}/trials", from: "/visits/#{visit.id}/size?side=right", side: "right", size: "43",
                                             outcome: "large")
     expect(page("/visits/#{visit.id}/size?side=right")).to include("43: too large")
-    send_form("/visits/#{visit.id}/trials", from: "/visits/#{visit.id}/size", side: "left", size: "99", outcome: "good")
+    send_form("/visits/#{visit.id}/trials", from: "/visits/#{visit.id}/size", side: "left", size: "99",
+                                            outcome: "good")
     expect([last_response.status, text]).to match [422, /Choose the trial size that is on/]
   end
 
@@ -106,7 +115,8 @@ RSpec.describe "Pages of every kind of device", :rolled_back do
     send_form("/visits/#{visit.id}/size", from: "/visits/#{visit.id}/size", size: "L")
     expect([last_response.status, text]).to match [422, /M is advised. Say why you take L/]
     expect(last_response.body).to match(/value="L"\s+checked/)
-    send_form("/visits/#{visit.id}/size", from: "/visits/#{visit.id}/size", size: "made to measure", why: "steep calf")
+    send_form("/visits/#{visit.id}/size", from: "/visits/#{visit.id}/size", size: "made to measure",
+                                          why: "steep calf")
     expect(page("/visits/#{visit.id}/size")).to include("M was advised. steep calf")
   end
 
@@ -145,6 +155,8 @@ RSpec.describe "Pages of every kind of device", :rolled_back do
     visit = of("Lindhoff")
     send_form("/visits/#{visit.id}/readings", from: "/visits/#{visit.id}/measure", site: "hip_mid_crest_trochanter",
                                               posture: "standing", tension: "resting", unit: "cm", value: "99")
-    expect(page("/visits/#{visit.id}/measure")).to include("The chart wants hip midway iliac crest to greater trochanter standing, firm; the reading there is standing, resting, and can not stand in for it.")
+    expect(page("/visits/#{visit.id}/measure")).to include("The chart wants hip midway iliac crest to greater " \
+                                                           "trochanter standing, firm; the reading there is " \
+                                                           "standing, resting, and can not stand in for it.")
   end
 end

@@ -20,9 +20,12 @@ RSpec.describe "Hostile requests", :rolled_back do
   end
 
   random = Random.new(20_261_125)
-  values = ["", " ", "0", "-1", "99999999999999999999", "1e400", "NaN", "\u0000", "\xFF\xFE", "½", "'" * 80, "9" * 5_000, "1 ft " * 300,
-            "<script>", "=cmd()", "../../etc/passwd", "left", "medial", "good", "2026-02-30", "25:61", "2026-11-25", "cm", "parsec",
-            "calf_15_below_mid_patella", "37", "yes", "on", ["a"], ["a", ["b"]], { "a" => "b" }, { "a" => { "b" => ["c"] } }, nil,
+  values = ["", " ", "0", "-1", "99999999999999999999", "1e400", "NaN", "\u0000", "\xFF\xFE", "½", "'" * 80,
+            "9" * 5_000, "1 ft " * 300,
+            "<script>", "=cmd()", "../../etc/passwd", "left", "medial", "good", "2026-02-30", "25:61",
+            "2026-11-25", "cm", "parsec",
+            "calf_15_below_mid_patella", "37", "yes", "on", ["a"], ["a", ["b"]], { "a" => "b" },
+            { "a" => { "b" => ["c"] } }, nil,
             "data:image/png;base64,AAAA", "{}", "[]", "x" * 20_000, "größe", "عربى", "🦵"]
   names = %w[site side value unit posture tension reason row check outcome place corrects step problem remedy note settings size why
              serial lot typed stock product_id family fields fields[indication] prescriber prescribed_on patient day time account

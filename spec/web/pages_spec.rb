@@ -16,7 +16,8 @@ RSpec.describe "Pages", :rolled_back do
   end
 
   it "keeps every typed value of a rejected form and says what each field wants" do
-    send_form("/patients", from: "/patients/new", given_name: "Wilma", family_name: "", born_on: "31 Feb 1961", record_number: "W 1",
+    send_form("/patients", from: "/patients/new", given_name: "Wilma", family_name: "", born_on: "31 Feb 1961",
+                           record_number: "W 1",
                            species: "human", note: "hard <of> hearing")
     expect(last_response.status).to eq 422
     expect(last_response.body).to include('value="Wilma"', 'value="31 Feb 1961"', 'value="W 1"',
@@ -27,8 +28,10 @@ RSpec.describe "Pages", :rolled_back do
   it "keeps a rejected order, and names the field" do
     patient = make_patient(clinic, fitter)
     product = make_product(clinic)
-    send_form("/patients/#{patient.id}/orders", from: "/patients/#{patient.id}/orders/new", family: "knee_unloader", side: "left", product_id: product.id,
-                                                prescriber: "Dr Spec", prescribed_on: "24 Nov 2999", "fields[compartment]": "medial", "fields[indication]": "")
+    send_form("/patients/#{patient.id}/orders", from: "/patients/#{patient.id}/orders/new",
+                                                family: "knee_unloader", side: "left", product_id: product.id,
+                                                prescriber: "Dr Spec", prescribed_on: "24 Nov 2999",
+                                                "fields[compartment]": "medial", "fields[indication]": "")
     expect([last_response.status, text]).to match [422, /What for: this is needed.*can not be dated after today/]
     expect(last_response.body).to match(/value="medial"\s+checked/).and include('value="Dr Spec"')
   end

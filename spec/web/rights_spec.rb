@@ -9,16 +9,27 @@ RSpec.describe "Who may open and write what", :rolled_back do
   let!(:patient) { visit.fitting.patient }
 
   let(:pages) do
-    { "/" => %w[fitter senior front_desk], "/patients" => %w[fitter senior front_desk], "/patients/new" => %w[fitter senior front_desk],
-      "/patients/#{patient.id}" => %w[fitter senior front_desk], "/patients/#{patient.id}/edit" => %w[fitter senior front_desk],
-      "/visits/#{visit.id}/book" => %w[fitter senior front_desk], "/patients/#{patient.id}/orders/new" => %w[fitter senior],
-      "/visits/#{visit.id}/order" => %w[fitter senior], "/visits/#{visit.id}/measure" => %w[fitter senior], "/visits/#{visit.id}/size" => %w[fitter senior],
-      "/visits/#{visit.id}/fit" => %w[fitter senior], "/visits/#{visit.id}/teach" => %w[fitter senior], "/visits/#{visit.id}/hand-over" => %w[fitter senior],
-      "/visits/#{visit.id}/recheck" => %w[fitter senior], "/visits/#{visit.id}/record" => %w[fitter senior], "/visits/#{visit.id}/sheet" => %w[fitter senior],
+    { "/" => %w[fitter senior front_desk], "/patients" => %w[fitter senior front_desk],
+      "/patients/new" => %w[fitter senior front_desk],
+      "/patients/#{patient.id}" => %w[fitter senior front_desk],
+      "/patients/#{patient.id}/edit" => %w[fitter senior front_desk],
+      "/visits/#{visit.id}/book" => %w[fitter senior front_desk],
+      "/patients/#{patient.id}/orders/new" => %w[fitter senior],
+      "/visits/#{visit.id}/order" => %w[fitter senior], "/visits/#{visit.id}/measure" => %w[fitter senior],
+      "/visits/#{visit.id}/size" => %w[fitter senior],
+      "/visits/#{visit.id}/fit" => %w[fitter senior], "/visits/#{visit.id}/teach" => %w[fitter senior],
+      "/visits/#{visit.id}/hand-over" => %w[fitter senior],
+      "/visits/#{visit.id}/recheck" => %w[fitter senior], "/visits/#{visit.id}/record" => %w[fitter senior],
+      "/visits/#{visit.id}/sheet" => %w[fitter senior],
       "/visits/#{visit.id}/referral" => %w[fitter senior], "/visits/#{visit.id}/computed" => %w[fitter senior],
-      "/visits/#{visit.id}/fits" => %w[fitter senior], "/catalogue" => %w[fitter senior front_desk], "/catalogue/new" => %w[senior],
-      "/catalogue/#{visit.fitting.product_id}" => %w[fitter senior front_desk], "/catalogue/#{visit.fitting.product_id}/chart" => %w[senior],
-      "/catalogue/#{visit.fitting.product_id}/coverage" => %w[fitter senior], "/catalogue/#{visit.fitting.product_id}/chart.csv" => %w[fitter senior front_desk],
+      "/visits/#{visit.id}/fits" => %w[fitter senior], "/catalogue" => %w[fitter senior front_desk],
+      "/catalogue/new" => %w[senior],
+      "/catalogue/#{visit.fitting.product_id}" => %w[fitter senior front_desk],
+      "/catalogue/#{visit.fitting.product_id}/chart" => %w[senior],
+      "/catalogue/#{visit.fitting.product_id}/coverage" => %w[fitter senior],
+      "/catalogue/#{visit.fitting.product_id}/chart.csv" => %w[fitter senior front_desk],
+      "/handbook" => %w[fitter senior front_desk], "/handbook/sources" => %w[fitter senior front_desk],
+      "/handbook/sites/calf_widest" => %w[fitter senior front_desk],
       "/tapes" => %w[fitter senior], "/visits/#{visit.id}/trail" => %w[senior] }
   end
 

@@ -74,7 +74,8 @@ module Handrail
     # The sheets by the name that a family's `derive` gives.
     def self.sheet_maker(key) = SHEETS.fetch(key).then { |name| Sheets.const_get(name) }
 
-    SHEETS = { "support_belt" => :SupportBelt, "panel_arms" => :PanelArms, "stays" => :Stays, "kafo_levels" => :KafoLevels,
+    SHEETS = { "support_belt" => :SupportBelt, "panel_arms" => :PanelArms, "stays" => :Stays,
+               "kafo_levels" => :KafoLevels,
                "heel_wedge" => :HeelWedge, "wrap_straps" => :WrapStraps, "strap_ends" => :StrapEnds }.freeze
   end
 end

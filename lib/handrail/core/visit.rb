@@ -45,7 +45,11 @@ module Handrail
     def family = pin.family
     def product = pin.product
     def revision = pin.revision
-    def config = @config ||= family.config({ "side" => prescription.side, **prescription.fields.to_h }, product.options)
+
+    def config
+      @config ||= family.config({ "side" => prescription.side, **prescription.fields.to_h }, product.options)
+    end
+
     def title = family.describe(config)
     def configuration = family.configuration(config)
     def fill(text) = family.fill(text, config)
@@ -82,7 +86,9 @@ module Handrail
     def rows(table) = source.rows(table, id)
 
     # Rows of this visit and of those before it: what comes later says nothing about it.
-    def rows_so_far(table) = visits.select { |other| other.id <= id }.flat_map { |other| source.rows(table, other.id) }
+    def rows_so_far(table)
+      visits.select { |other| other.id <= id }.flat_map { |other| source.rows(table, other.id) }
+    end
 
     def events = rows(:entries)
     def notes = rows(:visit_notes)

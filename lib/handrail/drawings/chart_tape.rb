@@ -23,8 +23,10 @@ module Handrail
 
       def to_s
         height = 64 + (lanes.max.to_i * 26) + 30
-        SVG.draw(WIDTH, height, label: label, role: @grips ? "group" : "img", class: "chart-tape", "data-low": @low.round(2),
-                                "data-high": @high.round(2), "data-left": LEFT, "data-right": RIGHT, "data-unit": @unit) do |svg|
+        SVG.draw(WIDTH, height, label: label, role: @grips ? "group" : "img", class: "chart-tape",
+                                "data-low": @low.round(2),
+                                "data-high": @high.round(2), "data-left": LEFT, "data-right": RIGHT,
+                                "data-unit": @unit) do |svg|
           @svg = svg
           svg.text(LEFT - 8, 14, Anatomy::Vocabulary.default[@rows.first.first.site]&.name || @rows.first.first.site,
                    class: "tape-name")
@@ -62,8 +64,10 @@ module Handrail
         ((@low / per / step).ceil..(@high / per / step).floor).each do |i|
           at = x(i * step * per)
           @svg.line(at, 22, at, 36, class: "tick")
-          @svg.text(at, 51, @unit == "in" ? Quantity::Tape.mixed(Rational((i * step).to_s)) : format("%g", i * step), class: "tick-figure",
-                                                                                                                      "text-anchor": "middle")
+          @svg.text(at, 51, @unit == "in" ? Quantity::Tape.mixed(Rational((i * step).to_s)) : format("%g",
+                                                                                                     i * step),
+                    class: "tick-figure",
+                    "text-anchor": "middle")
         end
       end
 
@@ -80,7 +84,8 @@ module Handrail
       end
 
       def grip(row, line, edge, mm, y)
-        @svg.element(:circle, cx: @svg.n(x(mm)), cy: y + 4, r: 7, class: "grip", tabindex: 0, role: "slider", "data-line": line, "data-edge": edge,
+        @svg.element(:circle, cx: @svg.n(x(mm)), cy: y + 4, r: 7, class: "grip", tabindex: 0, role: "slider",
+                              "data-line": line, "data-edge": edge,
                               "aria-label": "#{row.size} #{edge}", "aria-valuenow": mm.to_f.round(1),
                               "aria-valuemin": @low.round, "aria-valuemax": @high.round,
                               "aria-valuetext": Quantity::Length.mm(mm).plain(row.unit))

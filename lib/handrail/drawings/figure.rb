@@ -23,8 +23,8 @@ module Handrail
       # figure - Anatomy::Figure; profile - the wearer's or nil; side - "left", "right" or nil; grown - [x, y]
       # factors of a figure that follows lengths; centre - where its centre line lies (px), slim - true where two
       # stand side by side and labels have no room.
-      def initialize(figure, profile: nil, side: nil, tapes: [], bracket: nil, device: nil, grown: [1, 1], centre: nil,
-                     slim: false)
+      def initialize(figure, profile: nil, side: nil, tapes: [], bracket: nil, device: nil, grown: [1, 1],
+                     centre: nil, slim: false)
         @figure = figure
         @profile = profile
         @mirror = (figure.mirrored? || figure.sided?) && side == "right" ? -1 : 1
@@ -35,6 +35,7 @@ module Handrail
         @grown = grown
         @slim = slim
         @centre = centre || figure.origin.first
+        @squeeze = squeeze
       end
 
       # Everything that the drawing depends on: two of one key look the same.
@@ -77,7 +78,15 @@ module Handrail
 
       attr_reader :svg
 
-      def x(mm) = @centre + (@mirror * mm * @figure.scale * @grown[0])
+      # a wide wearer is drawn narrower, where the picture would not hold their arms
+      def squeeze
+        return 1 if @figure.reach.zero?
+
+        widest = @figure.silhouette(@profile).flat_map { |_, left, right| [left.abs, right.abs] }.max
+        [1, (@centre - 3) / ((widest + @figure.reach) * @figure.scale)].min
+      end
+
+      def x(mm) = @centre + (@mirror * mm * @figure.scale * @grown[0] * @squeeze)
       def y(level) = @figure.origin.last - (level * @figure.scale * @grown[1])
       def at((mm, level)) = [x(mm), y(level)]
       def pt((mm, level)) = "#{svg.n(x(mm))} #{svg.n(y(level))}"
@@ -167,14 +176,24 @@ module Handrail
       def labels
         return values_on_limb if @slim
 
+        named = @tapes.map { |tape| [tape, anchor(tape.site), wrapped(tape.name)] }.sort_by { |_, at, _| at.last }
+        named.zip(tops(named)).each { |(tape, (ax, ay), lines), top| label_of(tape, ax, ay, lines, top) }
+      end
+
+      # where each label begins: beside its place, below the one before, and above the foot of the picture
+      def tops(named)
         last = -LABEL
-        @tapes.sort_by { |tape| anchor(tape.site).last }.each do |tape|
-          ax, ay = anchor(tape.site)
-          lines = wrapped(tape.name)
+        tops = named.map do |_, (_, ay), lines|
           top = [ay - 4 - ((lines.size - 1) * 15), last + LABEL].max
           last = top + ((lines.size - 1) * 15)
-          label_of(tape, ax, ay, lines, top)
+          top
         end
+        floor = HEIGHT - 24
+        named.zip(tops).reverse.map do |(_, _, lines), top|
+          top = [top, floor - ((lines.size - 1) * 15)].min
+          floor = top - LABEL
+          top
+        end.reverse
       end
 
       def label_of(tape, ax, ay, lines, top)
@@ -237,8 +256,9 @@ module Handrail
         svg.line(px, y(origin), px, y(level), class: "bracket")
         svg.text(px - 8, y(origin) + (level > origin ? 16 : -8), @bracket.from, class: "said is-pine",
                                                                                 "text-anchor": "middle")
-        svg.text(px - 8, (y(origin) + y(level)) / 2, Quantity::Length.mm(@bracket.offset.mm.abs).plain("cm"), class: "said is-pine",
-                                                                                                              "text-anchor": "end")
+        svg.text(px - 8, (y(origin) + y(level)) / 2, Quantity::Length.mm(@bracket.offset.mm.abs).plain("cm"),
+                 class: "said is-pine",
+                 "text-anchor": "end")
       end
 
       def device
@@ -268,7 +288,8 @@ module Handrail
         svg.path(arc(strap.level, 5, 5), class: "strap is-#{strap.state}")
         px = [edges(strap.level, 5).map { |edge| x(edge) }.max + 26, 228].max
         svg.circle(px, y(strap.level) + 2, 12, class: "strap-number is-#{strap.state}")
-        svg.text(px, y(strap.level) + 7, strap.number, class: "strap-figure is-#{strap.state}", "text-anchor": "middle")
+        svg.text(px, y(strap.level) + 7, strap.number, class: "strap-figure is-#{strap.state}",
+                                                       "text-anchor": "middle")
       end
 
       def words

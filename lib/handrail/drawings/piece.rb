@@ -52,6 +52,16 @@ module Handrail
       end
 
       def outline(points) = @svg.path(@svg.trace(points, close: true), class: "piece-edge")
+      # the wearer's limb behind a piece
+      def limb(points) = @svg.path(@svg.trace(points), class: "piece-limb")
+      # a strip of metal along some points
+      def strip(points) = @svg.path(@svg.trace(points), class: "piece-strip")
+
+      # a band round the limb at a level
+      def cuff(left, right, y, height)
+        @svg.rect(left - 4, y - (height / 2.0), right - left + 8, height, class: "piece-cuff", rx: 8)
+      end
+
       def fold(x1, y1, x2, y2) = @svg.line(x1, y1, x2, y2, class: "piece-fold")
       def cut(x1, y1, x2, y2) = @svg.line(x1, y1, x2, y2, class: "piece-cut")
       def hole(x, y, diameter) = @svg.circle(x, y, diameter / 2.0, class: "piece-hole")
@@ -85,10 +95,12 @@ module Handrail
             @svg.line(x - tick, y, x + tick, y, class: "piece-dim")
           end
         end
-        if across then @svg.text((x1 + x2) / 2.0, y1 + (y1.negative? ? -@text * 0.6 : @text * 1.25), text, class: "piece-text is-dim",
-                                                                                                           "text-anchor": "middle")
-        else @svg.text(x1 + (x1.negative? ? -tick * 1.4 : tick * 1.4), (y1 + y2) / 2.0, text, class: "piece-text is-dim",
-                                                                                              "text-anchor": x1.negative? ? "end" : "start")
+        if across then @svg.text((x1 + x2) / 2.0, y1 + (y1.negative? ? -@text * 0.6 : @text * 1.25), text,
+                                 class: "piece-text is-dim",
+                                 "text-anchor": "middle")
+        else @svg.text(x1 + (x1.negative? ? -tick * 1.4 : tick * 1.4), (y1 + y2) / 2.0, text,
+                       class: "piece-text is-dim",
+                       "text-anchor": x1.negative? ? "end" : "start")
         end
       end
 

@@ -89,8 +89,9 @@ module Handrail
         svg.line(at, 42, at, major ? 58 : 50, class: "tick")
         return unless major
 
-        svg.text(at, 76, @unit == "in" ? Quantity::Tape.mixed(Rational(number.to_s)) : format("%g", number), class: "tick-figure",
-                                                                                                             "text-anchor": "middle")
+        svg.text(at, 76, @unit == "in" ? Quantity::Tape.mixed(Rational(number.to_s)) : format("%g", number),
+                 class: "tick-figure",
+                 "text-anchor": "middle")
       end
 
       def doubt
@@ -114,8 +115,9 @@ module Handrail
         at = x(@value.mm).clamp(LEFT - 6, RIGHT + 6)
         svg.path("M#{svg.n(at - 8)} 28 H#{svg.n(at + 8)} L#{svg.n(at)} 42 Z", class: "pointer")
         svg.line(at, 40, at, 106, class: "pointer-line")
-        svg.text(at.clamp(40, WIDTH - 40), 20, @value.length.plain(@unit).delete_suffix(" #{@unit}"), class: "pointer-figure",
-                                                                                                      "text-anchor": "middle")
+        svg.text(at.clamp(40, WIDTH - 40), 20, @value.length.plain(@unit).delete_suffix(" #{@unit}"),
+                 class: "pointer-figure",
+                 "text-anchor": "middle")
       end
     end
   end

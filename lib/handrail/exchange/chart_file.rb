@@ -90,7 +90,8 @@ module Handrail
           table.fault(line, "has no size. Give every row the name of its size.") if size.empty?
           table.fault(line, "has no site. Name what is measured.") if site.empty?
           Sizing::Chart::Row[part: part, size: size, site: site, min: length(table, line, "min", min, unit),
-                             max: length(table, line, "max", max, unit), unit: Quantity::Length.unit(unit) || typed_unit(min),
+                             max: length(table, line, "max", max, unit),
+                             unit: Quantity::Length.unit(unit) || typed_unit(min),
                              posture: word(posture), tension: word(tension)]
         end
 

@@ -15,7 +15,8 @@ module Handrail
       class Faulty < Handrail::Error; end
 
       SCHEMA = File.join(ROOT, "docs", "formats", "size-chart.schema.json")
-      FIELDS = [{ "name" => "part", "type" => "string" }, { "name" => "size", "type" => "string", "constraints" => { "required" => true } },
+      FIELDS = [{ "name" => "part", "type" => "string" },
+                { "name" => "size", "type" => "string", "constraints" => { "required" => true } },
                 { "name" => "site", "type" => "string", "constraints" => { "required" => true } },
                 { "name" => "min", "type" => "string", "constraints" => { "required" => true } },
                 { "name" => "max", "type" => "string", "constraints" => { "required" => true } },
@@ -32,8 +33,10 @@ module Handrail
           resource.merge!(rows ? { "data" => rows.map do |row|
             ChartFile::COLUMNS.zip(ChartFile.fields(row)).to_h
           end } : { "path" => "chart.csv", "format" => "csv", "encoding" => "utf-8" })
-          { "profile" => "tabular-data-package", "name" => slug("#{maker} #{name}"), "title" => "#{maker} #{name}", "created" => dated.iso8601,
-            "size_chart" => { "family" => family, "tie_rule" => tie_rule, "primary_site" => primary }.compact, "resources" => [resource] }
+          { "profile" => "tabular-data-package", "name" => slug("#{maker} #{name}"),
+            "title" => "#{maker} #{name}", "created" => dated.iso8601,
+            "size_chart" => { "family" => family, "tie_rule" => tie_rule, "primary_site" => primary }.compact,
+            "resources" => [resource] }
         end
 
         # The zip file's bytes.
@@ -64,7 +67,10 @@ module Handrail
         def slug(text) = text.downcase.gsub(/[^a-z0-9]+/, "-").gsub(/\A-|-\z/, "")
 
         def parse(text, name)
-          raise Faulty, "#{name}: is not UTF-8 text. Save it again with the encoding UTF-8." unless text.valid_encoding?
+          unless text.valid_encoding?
+            raise Faulty,
+                  "#{name}: is not UTF-8 text. Save it again with the encoding UTF-8."
+          end
 
           descriptor = JSON.parse(text)
           faults = schemer.validate(descriptor).first(3).map do |fault|
@@ -79,7 +85,8 @@ module Handrail
 
         def from_json(descriptor, name)
           data = descriptor["resources"].first["data"] or raise Faulty,
-                                                                "#{name}: its rows are in another file. Send the whole package as one zip file."
+                                                                "#{name}: its rows are in another file. Send " \
+                                                                "the whole package as one zip file."
           csv = CSV.generate { |out| (out << ChartFile::COLUMNS) && data.each { |row| out << row.values_at(*ChartFile::COLUMNS) } }
           passing(csv) { |file| yield file, descriptor }
         end

@@ -30,7 +30,8 @@ module Handrail
         parser = OptionParser.new(USAGE) do |o|
           o.on("--chart FILE", "size chart: #{ChartFile::COLUMNS.join(',')}") { |v| given[:chart] = v }
           o.on("--readings FILE", "readings: #{ReadingsFile::COLUMNS.join(',')}") { |v| given[:readings] = v }
-          o.on("--tie RULE", Sizing::TieRule::NAMES, "between sizes take the #{Sizing::TieRule::NAMES.join(', ')}") { |v| given[:tie] = v }
+          o.on("--tie RULE", Sizing::TieRule::NAMES,
+               "between sizes take the #{Sizing::TieRule::NAMES.join(', ')}") { |v| given[:tie] = v }
           o.on("--primary SITE", "the site that decides, for --tie primary") { |v| given[:primary] = v }
           o.on("--resolution LENGTH", "the tape's, for example 1 mm or 1/8 in") { |v| given[:resolution] = v }
           o.on("--format FORMAT", %w[csv json], "csv (default) or json") { |v| given[:format] = v }
@@ -123,7 +124,8 @@ module Handrail
       def fresh(readings)
         match = @chart.match(readings, rule: @rule, resolution: @resolution)
         again = match.read_again.join(";")
-        [match.verdict.to_s, match.size, figure(match.margin, 1), figure(match.probability, 3), again.empty? ? nil : again,
+        [match.verdict.to_s, match.size, figure(match.margin, 1), figure(match.probability, 3),
+         again.empty? ? nil : again,
          [*questions(readings), match.reason].join(" ")].freeze
       end
 

@@ -26,7 +26,8 @@ module Handrail
           too_long(line) if @most && line > @most + 1
           @table.fault(line, "has no person. Give every reading the person it belongs to.") if person.empty?
           @table.fault(line, "has no site. Name what was measured.") if site.empty?
-          yield person, Measuring::Reading[site: word(site, site), posture: word(posture, nil), tension: word(tension, nil),
+          yield person, Measuring::Reading[site: word(site, site), posture: word(posture, nil),
+                                           tension: word(tension, nil),
                                            length: length(value, unit, line), typed: value], line
         end
       end

@@ -25,8 +25,9 @@ module Handrail
           [id, [clinic.id, id, *own.flat_map { |row| [row.id, row.version, row.values.delete(:stamp)] }]]
         end
         @ids = @visits.keys
-        rows = remembered(ORDERED) { |ids| Store.db[:fittings].where(clinic_id: clinic.id, id: ids).as_hash(:id) }
-        @fittings = rows.transform_values { |row| Fitting.call(row.dup) }
+        ordered = remembered(ORDERED) { |ids| orders(ids) }
+        @fittings = ordered.transform_values { |fitting, _| Fitting.call(fitting.dup) }
+        @prescriptions = ordered.each_value.to_h { |_, prescription| [prescription.id, prescription] }
       end
 
       # What the core asks of one fitting.
@@ -47,15 +48,7 @@ module Handrail
                                      id: @fittings.values.map(&:patient_id).uniq).as_hash(:id)).fetch(id)
       end
 
-      def prescription(id)
-        (@prescriptions ||= PRESCRIBED.fetch_many(@fittings.values.map(&:prescription_id)) do |ids|
-          Prescription.where(clinic_id: clinic.id, id: ids).as_hash(:id)
-        end).fetch(id)
-      end
-
-      # an order that was written is not changed
-      PRESCRIBED = Memory.new(1000)
-      private_constant :PRESCRIBED
+      def prescription(id) = @prescriptions.fetch(id)
 
       # Rows of a table at a visit, oldest first.
       def rows(table, visit_id) = written.fetch(table).fetch(visit_id) { [] }
@@ -103,6 +96,14 @@ module Handrail
 
       private
 
+      # fitting id => [its row, its Prescription]
+      def orders(ids)
+        fittings = Store.db[:fittings].where(clinic_id: clinic.id, id: ids).as_hash(:id)
+        wanted = fittings.each_value.map { |row| row[:prescription_id] }
+        prescriptions = Prescription.where(clinic_id: clinic.id, id: wanted).as_hash(:id)
+        fittings.transform_values { |row| [row, prescriptions.fetch(row[:prescription_id]).freeze] }
+      end
+
       # visit id => { table => rows }
       def remembered_rows
         remembered(WRITTEN) do |fittings|
@@ -121,7 +122,7 @@ module Handrail
       # What a memory holds of the fittings under the stamps of their visits: fitting id => value. The block reads the
       # others.
       def remembered(memory)
-        found = memory.fetch_many(@stamps.values) do |stamps|
+        found = memory.remember_many(@stamps.values) do |stamps|
           read = yield stamps.map { |stamp| stamp[1] }
           stamps.to_h { |stamp| [stamp, read.fetch(stamp[1]).freeze] }
         end

@@ -40,7 +40,9 @@ module Handrail
         end
 
         # Products of a clinic that are offered, with their makers.
-        def products(clinic) = Product.where(clinic_id: clinic.id, offered: true).eager(:maker).order(:family, :id).all
+        def products(clinic)
+          Product.where(clinic_id: clinic.id, offered: true).eager(:maker).order(:family, :id).all
+        end
 
         # A Finder over every chart in force; made once for a state of the catalogue.
         def finder(clinic)

@@ -54,9 +54,10 @@ module Handrail
       def initialize(params = {})
         given = params.to_h.transform_keys(&:to_s)
         faults = {}
-        @digest = Digest::SHA256.hexdigest(JSON.generate([self.class.key, given.slice(*self.class.inputs.values.map do |i|
-          i[1]
-        end)]))
+        @digest = Digest::SHA256.hexdigest(JSON.generate([self.class.key,
+                                                          given.slice(*self.class.inputs.values.map do |i|
+                                                            i[1]
+                                                          end)]))
         self.class.inputs.each do |name, (type, from, bounds)|
           instance_variable_set(:"@#{name}", Inputs.read(type, given[from], from, **bounds))
         rescue Faults => e

@@ -16,10 +16,16 @@ module Handrail
         def any? = lines.any?
         def empty? = lines.empty?
         def more = count - lines.size
+        # whether there are more than were counted
+        def uncounted? = count > COUNTED
       end
 
-      # the most that are shown of a list
+      # the most that are shown of a list on a page of its own
       SHOWN = 40
+      # the most that the board shows of each: today's visits are the work, of the others the first will do
+      ON_BOARD = { visits: 16, paused: 6, overdue: 6, unplanned: 6, coming: 6 }.freeze
+      # how far a list is counted
+      COUNTED = 100
 
       def initialize(clinic, now: Store.now)
         @clinic = clinic
@@ -27,18 +33,19 @@ module Handrail
         @today = clinic.today(now)
       end
 
-      # All lists: name => Cut, read in one query. They are counted only where they are cut.
+      # The beginning of every list: name => Cut, read in one query. They are counted only where they are cut.
       def lists
         found = together.group_by { |row| row.values.delete(:list).to_sym }
-        lines = lines(found.values.flat_map { |own| own.first(SHOWN) }).group_by(&:id)
+        lines = lines(found.flat_map { |name, own| own.first(ON_BOARD[name]) }).group_by(&:id)
+        cut = ON_BOARD.select { |name, most| found.fetch(name, []).size > most }.keys
+        counts = counts(cut)
         LISTS.to_h do |name|
-          own = found.fetch(name, [])
-          count = own.size > SHOWN ? send(name).count : own.size
-          [name, Cut[lines: own.first(SHOWN).map { |row| lines.fetch(row.id).first }, count: count]]
+          own = found.fetch(name, []).first(ON_BOARD[name]).map { |row| lines.fetch(row.id).first }
+          [name, Cut[lines: own, count: counts.fetch(name, own.size)]]
         end
       end
 
-      LISTS = %i[visits paused overdue unplanned coming].freeze
+      LISTS = ON_BOARD.keys.freeze
 
       # One list from a place on, for the rest of it.
       def page(name, offset: 0) = cut(name, offset: offset)
@@ -79,8 +86,19 @@ module Handrail
 
       # the first rows of every list, each with the list's name
       def together
-        LISTS.map { |name| send(name).select_all(:visits).select_append(Sequel.as(name.to_s, :list)).limit(SHOWN + 1) }
-             .reduce { |all, one| all.union(one, all: true, from_self: false) }.all
+        sets = ON_BOARD.map do |name, most|
+          send(name).select_all(:visits).select_append(Sequel.as(name.to_s, :list)).limit(most + 1)
+        end
+        sets.reduce { |all, one| all.union(one, all: true, from_self: false) }.all
+      end
+
+      # How many there are in lists that are cut, in one query: name => number.
+      def counts(names)
+        return {} if names.empty?
+
+        # in order, so that each is counted along its index
+        sets = names.map { |name| send(name).select(1).limit(COUNTED + 1).from_self.select { count.function.* }.as(name) }
+        Store.db.select(*sets).first
       end
 
       # visits with their summaries and patients, in two queries

@@ -38,7 +38,8 @@ module Handrail
     # The same entry key came with other values: one of the two is a mistake, and neither is guessed at.
     class Conflict < NotKept
       def initialize
-        super("The same entry was sent before with other values. The first one is kept; look at it, then enter yours anew.")
+        super("The same entry was sent before with other values. The first one is kept; look at it, then enter " \
+              "yours anew.")
       end
     end
 

@@ -116,7 +116,8 @@ module Handrail
         def read_count(raw, field, bounds)
           range = bounds.fetch(:within)
           whole(raw, range) or
-            raise Unacceptable.new(field, bounds[:missing] || "Write a whole number from #{range.min} to #{range.max}.")
+            raise Unacceptable.new(field,
+                                   bounds[:missing] || "Write a whole number from #{range.min} to #{range.max}.")
         end
 
         # an exact number

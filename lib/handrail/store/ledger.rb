@@ -68,7 +68,9 @@ module Handrail
       def refuse_stale(visit, command)
         return if @seen.nil? || visit.version <= @seen || NEVER_STALE.include?(command.topic)
 
-        since = visit.events.select { |entry| entry[:version] > @seen && (entry[:page].nil? || entry[:page] != @page) }
+        since = visit.events.select do |entry|
+          entry[:version] > @seen && (entry[:page].nil? || entry[:page] != @page)
+        end
         others = since.select { |entry| command.watch.any? { |topic| topic.match?(entry[:topic]) } }
         raise(Stale, others.map { |entry| Told.of(entry) }) if others.any?
       end

@@ -5,7 +5,7 @@ module Handrail
     # What was read once and can not have changed, kept from one request to the next: the newest, up to a number.
     #
     #   memory = Memory.new(500)
-    #   memory.fetch_many(%w[a b]) { |missing| missing.to_h { |key| [key, read(key)] } }   # => {"a" => .., "b" => ..}
+    #   memory.remember_many(%w[a b]) { |missing| missing.to_h { |key| [key, read(key)] } }   # => {"a" => .., "b" => ..}
     #
     # A key says everything that the value depends on; a value is frozen, as several requests share it. What may
     # change under the same key does not belong here.
@@ -18,7 +18,7 @@ module Handrail
       end
 
       # key => value. The block gets the keys that are not kept, and returns their values: key => value.
-      def fetch_many(keys)
+      def remember_many(keys)
         found = @lock.synchronize { @kept.slice(*keys) }
         missing = keys - found.keys
         return found if missing.empty?
@@ -31,7 +31,7 @@ module Handrail
         found.merge(read)
       end
 
-      def fetch(key, &read) = fetch_many([key]) { { key => read.call } }.fetch(key)
+      def remember(key) = remember_many([key]) { { key => yield } }.fetch(key)
       def size = @kept.size
     end
   end

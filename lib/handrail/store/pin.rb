@@ -7,7 +7,8 @@ module Handrail
       class << self
         # fitting id => Visit::Pins, oldest first. products - fitting id => its product's id.
         def of_fittings(clinic_id, products)
-          rows = Store.db[:fitting_pins].where(Sequel[:fitting_pins][:clinic_id] => clinic_id, fitting_id: products.keys)
+          rows = Store.db[:fitting_pins]
+                      .where(Sequel[:fitting_pins][:clinic_id] => clinic_id, fitting_id: products.keys)
                       .join(:protocols, id: :protocol_id).order(Sequel[:fitting_pins][:id])
                       .select_all(:fitting_pins).select_append(:digest, :text)
                       .select_append(Sequel[:protocols][:family].as(:family)).all

@@ -24,6 +24,16 @@ module Handrail
           (before.keys | now.keys).each { |key| replace(visit, table, key, before[key], now[key]) }
         end
 
+        # Makes the sums of a clinic anew from its pairs, in one statement.
+        def sum(clinic)
+          Store.db[:repeatabilities].where(clinic_id: clinic.id).delete
+          Store.db.run(<<~SQL)
+            INSERT INTO repeatabilities (clinic_id, by, site, pairs, squares, means)
+            SELECT clinic_id, by, site, count(*), sum((first_mm - second_mm) ^ 2), sum((first_mm + second_mm) / 2)
+            FROM reading_pairs WHERE clinic_id = #{clinic.id} GROUP BY clinic_id, by, site
+          SQL
+        end
+
         def clear(clinic)
           %i[reading_pairs repeatabilities].each { |table| Store.db[table].where(clinic_id: clinic.id).delete }
         end
@@ -33,17 +43,15 @@ module Handrail
           kept = Store.db[:repeatabilities].where(clinic_id: clinic.id).where { pairs > 0 }
                                            .select_hash(%i[by site], %i[pairs squares means])
           made = Store.db[:reading_pairs].where(clinic_id: clinic.id).all.group_by { |row| row.values_at(:by, :site) }
-                                         .transform_values do |rows|
-            sums(rows.map do |row|
-              row.values_at(:first_mm, :second_mm)
-            end)
-          end
+                                         .transform_values { |rows| sums(rows.map { |row| lengths(row) }) }
           (kept.keys | made.keys).reject { |key| kept[key] == made[key] }.map { |key| [key, kept[key], made[key]] }
         end
 
         private
 
         KEYS = %i[by site side posture].freeze
+
+        def lengths(row) = row.values_at(:first_mm, :second_mm)
 
         # [by, site, side, posture] => [first, second] in mm
         def pairs(visit)
@@ -81,7 +89,9 @@ module Handrail
 
           Store.db[:repeatabilities]
                .insert_conflict(target: %i[by
-                                           site], update: { pairs: more[:pairs], squares: more[:squares], means: more[:means] })
+                                           site],
+                                update: { pairs: more[:pairs], squares: more[:squares],
+                                          means: more[:means] })
                .insert(clinic_id: clinic.id, **whose, pairs: count, squares: squares, means: means)
         end
       end

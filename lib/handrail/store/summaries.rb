@@ -44,7 +44,8 @@ module Handrail
         def row_of(visit)
           step = Handrail::Fitting::NextStep.of(visit)
           { clinic_id: visit.clinic.id, visit_id: visit.id, patient_id: visit.patient.id, title: visit.title,
-            stage: step.stage.to_s, state: step.state.to_s, finding: step.finding.to_s, figures: Store.json(step.figures),
+            stage: step.stage.to_s, state: step.state.to_s, finding: step.finding.to_s,
+            figures: Store.json(step.figures),
             done: Store.json(step.done.map(&:to_s)) }
         end
 

@@ -23,7 +23,8 @@ module Handrail
         changed = columns.reject do |column|
           before[column] == after[column]
         end.to_h { |column| [column, [before[column], after[column]]] }
-        Line[at: entry.at, who: entry.account_id ? record.name_of(entry.account_id) : "the program", action: entry.action, table: entry.table_name,
+        Line[at: entry.at, who: entry.account_id ? record.name_of(entry.account_id) : "the program",
+             action: entry.action, table: entry.table_name,
              row: entry.row_id, changes: changed]
       end
       private_class_method :line

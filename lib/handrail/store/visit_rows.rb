@@ -41,7 +41,8 @@ module Handrail
 
         def query(clinic_id, visit_ids)
           TABLES.map.with_index do |table, turn|
-            "SELECT #{turn} AS turn, '#{table}' AS name, t.version, t.id, row_to_json(t)::text AS row FROM #{table} t " \
+            "SELECT #{turn} AS turn, '#{table}' AS name, t.version, t.id, row_to_json(t)::text AS row FROM " \
+              "#{table} t " \
               "WHERE t.clinic_id = #{clinic_id} AND t.visit_id IN (#{visit_ids.join(',')})"
           end.join(" UNION ALL ").concat(" ORDER BY turn, version, id")
         end

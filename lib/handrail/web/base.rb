@@ -14,7 +14,7 @@ module Handrail
       set :host_authorization, { permitted_hosts: [] }
       set :default_encoding, "utf-8"
 
-      helpers Helpers::Format, Helpers::Forms, Helpers::States
+      helpers Helpers::Format, Helpers::Forms, Helpers::States, Helpers::LookUp
 
       error(Sinatra::NotFound) { raw(ErrorPages.page(404)) }
       error(Store::NotAllowed) { not_yours(env["sinatra.error"].message) }

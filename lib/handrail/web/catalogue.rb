@@ -74,7 +74,8 @@ module Handrail
         import(product, *file)
       end
 
-      NO_CHART_FILE = "Choose a file: a CSV with the columns #{Exchange::ChartFile::COLUMNS.join(', ')}, or a data package.".freeze
+      NO_CHART_FILE = "Choose a file: a CSV with the columns #{Exchange::ChartFile::COLUMNS.join(', ')}, or a " \
+                      "data package.".freeze
       NO_READINGS_FILE = "Choose a CSV with the columns #{Exchange::ReadingsFile::COLUMNS.join(', ')}.".freeze
 
       get "/:id/chart.csv" do
@@ -168,12 +169,14 @@ module Handrail
           return import_refused(product, scan.faults) unless scan.usable?
 
           revision = product.revision(today)
-          values = { "dated" => Quantity::Day.write(today), "primary_site" => meta["primary_site"] || revision&.primary_site,
+          values = { "dated" => Quantity::Day.write(today),
+                     "primary_site" => meta["primary_site"] || revision&.primary_site,
                      "tie_rule" => meta["tie_rule"] || revision&.tie_rule || "larger" }
           after = Sizing::Chart.build(scan.rows)
           before = revision && covered(revision.chart, revision.rule)
           editor(ChartPage.new(product, ChartDraft.of(scan.rows), values, source: name, before: before,
-                                                                          after: covered(after, ChartPage.rule(values))))
+                                                                          after: covered(after,
+                                                                                         ChartPage.rule(values))))
         rescue Exchange::DataPackage::Faulty, Sizing::Chart::Faulty => e
           import_refused(product, [e.message])
         end

@@ -11,7 +11,9 @@ module Handrail
       BLANK = Exchange::ChartFile::COLUMNS.to_h { |column| [column, ""] }.freeze
 
       # From rows that are kept or were read from a file.
-      def self.of(rows) = new(rows.map { |row| Exchange::ChartFile::COLUMNS.zip(Exchange::ChartFile.fields(row)).to_h })
+      def self.of(rows)
+        new(rows.map { |row| Exchange::ChartFile::COLUMNS.zip(Exchange::ChartFile.fields(row)).to_h })
+      end
 
       # From a form: "rows" => { "0" => { "part" => ... }, ... }.
       def self.from(params)

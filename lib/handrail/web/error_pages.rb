@@ -8,17 +8,21 @@ module Handrail
     # What goes wrong outside a page: the same look, what happened, what was kept, what to do next.
     class ErrorPages
       PAGES = {
-        400 => ["That could not be read", "Nothing was changed. What was sent is not in a form that this program knows.",
+        400 => ["That could not be read", "Nothing was changed. What was sent is not in a form that this " \
+                                          "program knows.",
                 "Go back, load the page again, and send it once more. What you typed is kept in this browser."],
         413 => ["That is too large", "Nothing was changed. A form holds 600 KB, a file 5 MB.",
                 "Shorten the text, or split the file, and send it again."],
-        403 => ["This page has grown old", "Nothing was saved. The page was open longer than the sign-in it belongs to.",
+        403 => ["This page has grown old", "Nothing was saved. The page was open longer than the sign-in it " \
+                                           "belongs to.",
                 "Go back, load the page again, and send it once more. What you typed is kept in this browser."],
         404 => ["There is nothing here", "The address may be old, or it belongs to another clinic.",
                 "Go to the board, or find the patient by name."],
-        500 => ["Something broke on our side", "What was saved before is safe. The last thing you sent may not have been saved.",
+        500 => ["Something broke on our side", "What was saved before is safe. The last thing you sent may not " \
+                                               "have been saved.",
                 "Go back and send it once more. If it breaks again, tell whoever looks after Handrail the time."],
-        503 => ["The database does not answer", "What was saved before is safe. The last thing you sent was not saved.",
+        503 => ["The database does not answer", "What was saved before is safe. The last thing you sent was " \
+                                                "not saved.",
                 "Wait a moment, go back, and send it once more. What you typed is kept in this browser."]
       }.freeze
 
@@ -51,7 +55,8 @@ module Handrail
       private
 
       def report(env, error)
-        env["rack.errors"]&.puts("#{Time.now.utc.iso8601} #{env['REQUEST_METHOD']} #{env['PATH_INFO']}: #{error.class}: #{error.message.lines.first}",
+        env["rack.errors"]&.puts("#{Time.now.utc.iso8601} #{env['REQUEST_METHOD']} #{env['PATH_INFO']}: " \
+                                 "#{error.class}: #{error.message.lines.first}",
                                  error.backtrace&.first(8))
       end
     end

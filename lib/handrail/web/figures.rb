@@ -27,11 +27,11 @@ module Handrail
         shown = @current ? Anatomy::Figure.fetch(@current.site.figure) : @visit.figure
         unless shown.mirrored? && @visit.sides.size > 1
           one = drawing(shown, side_on(shown))
-          return DRAWN.fetch(one.key) { one.to_s }
+          return DRAWN.remember(one.key) { one.to_s }
         end
 
         left, right = BESIDE.map { |side, centre| drawing(shown, side, centre: centre, slim: true) }
-        DRAWN.fetch([left.key, right.key]) do
+        DRAWN.remember([left.key, right.key]) do
           Drawings::Figure.pair(left, right, label: [right.label, left.label].join("; "))
         end
       end
@@ -39,17 +39,20 @@ module Handrail
       # The device on the figure. straps - [Families::Strap, state] pairs, state as Drawings::Figure::Strap takes it.
       def with_device(straps)
         raw = @visit.family.drawing or return plain
-        hinge = raw["hinge"][@visit.config["height_landmark"]] || raw["hinge"].values.first
-        upright = @visit.configuration&.gives.to_h["upright"] || (hinge && "outer")
-        device = Drawings::Figure::Device[shells: raw["shells"].map { |s| [metres(s["from"]), metres(s["to"])] },
-                                          hinge: hinge && metres(hinge), upright: upright, straps: drawn(straps)]
         shown = @visit.figure
         made = Drawings::Figure.new(shown, profile: @visit.profile(shown, @side), side: @side || side_on(shown),
-                                           device: device)
-        DRAWN.fetch(made.key) { made.to_s }
+                                           device: device(raw, straps))
+        DRAWN.remember(made.key) { made.to_s }
       end
 
       private
+
+      def device(raw, straps)
+        hinge = raw["hinge"][@visit.config["height_landmark"]] || raw["hinge"].values.first
+        upright = @visit.configuration&.gives.to_h["upright"] || (hinge && "outer")
+        Drawings::Figure::Device[shells: raw["shells"].map { |s| [metres(s["from"]), metres(s["to"])] },
+                                 hinge: hinge && metres(hinge), upright: upright, straps: drawn(straps)]
+      end
 
       def drawn(straps)
         straps.select { |strap, _| strap.level }.map do |strap, state|

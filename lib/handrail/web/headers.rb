@@ -4,9 +4,11 @@ module Handrail
   module Web
     # What every answer says to the browser: nothing is loaded from elsewhere, nothing inline runs, nobody frames it.
     class Headers
-      POLICY = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; " \
+      POLICY = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; " \
+               "connect-src 'self'; " \
                "form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
-      ALWAYS = { "content-security-policy" => POLICY, "x-content-type-options" => "nosniff", "referrer-policy" => "same-origin",
+      ALWAYS = { "content-security-policy" => POLICY, "x-content-type-options" => "nosniff",
+                 "referrer-policy" => "same-origin",
                  "x-frame-options" => "DENY", "permissions-policy" => "camera=(), microphone=(), geolocation=()",
                  "cross-origin-opener-policy" => "same-origin" }.freeze
 

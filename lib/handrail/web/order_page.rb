@@ -17,7 +17,9 @@ module Handrail
         @patient = patient
         @values = values
         @faults = faults
-        @families = Families::Registry.all.values.select { |one| one.species.include?(patient.species) }.sort_by(&:name)
+        @families = Families::Registry.all.values.select do |one|
+          one.species.include?(patient.species)
+        end.sort_by(&:name)
         @family = family
       end
 

@@ -45,7 +45,8 @@ module Handrail
         logout_view { view("logout", "Sign out") }
         session_inactivity_timeout IDLE_SECONDS
         max_session_lifetime LONGEST_SECONDS
-        session_expiration_error_flash "You were signed out after an hour without use. What you typed is kept in this browser."
+        session_expiration_error_flash "You were signed out after an hour without use. What you typed is kept " \
+                                       "in this browser."
         session_expiration_redirect "/login"
         audit_log_metadata_default { { "ip" => request.ip } }
       end

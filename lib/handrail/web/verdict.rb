@@ -100,7 +100,8 @@ module Handrail
 
       def tape(part, demand)
         value = part.values[demand]
-        Drawings::SizeTape.new(part.part, demand, value: value, sd: value ? @match.sd(demand.site, value) : 0, chosen: shown(part),
+        Drawings::SizeTape.new(part.part, demand, value: value, sd: value ? @match.sd(demand.site, value) : 0,
+                                                  chosen: shown(part),
                                                   named: tapes_named?).to_s
       end
 
@@ -171,7 +172,8 @@ module Handrail
       end
 
       def rival_note(site, demand)
-        Note[state: :stop, text: "#{site.name} was read. This chart is made for the #{Sizing.site_name(demand.site)}; the one can not stand in " \
+        Note[state: :stop, text: "#{site.name} was read. This chart is made for the " \
+                                 "#{Sizing.site_name(demand.site)}; the one can not stand in " \
                                  "for the other. It is kept for the record."]
       end
 

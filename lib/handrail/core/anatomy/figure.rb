@@ -6,7 +6,8 @@ module Handrail
     # knowledge/figures.yml.
     # All in mm, x to the viewer's right from the centre line, levels up.
     class Figure
-      attr_reader :key, :body, :label, :labels, :from, :to, :scale, :origin, :follows, :bottom, :top, :outline, :lines, :ovals, :points, :landmarks,
+      attr_reader :key, :body, :label, :labels, :from, :to, :scale, :origin, :follows, :bottom, :top, :outline,
+                  :lines, :ovals, :points, :landmarks,
                   :words
 
       class << self
@@ -21,25 +22,27 @@ module Handrail
 
       def initialize(key, raw)
         @key = key
-        @body, @label, @labels, @from, @to, @scale, @origin, @follows, @bottom, @top, @outline, @lines, @ovals, @points, @landmarks, @words =
+        @body, @label, @labels, @from, @to, @scale, @origin, @follows, @bottom, @top, @outline, @lines, @ovals,
+          @points, @landmarks, @words =
           raw.values_at(*%w[body label labels from to scale origin follows bottom top outline lines ovals points
                             landmarks words])
         @mirrored = raw["mirrored"]
+        @reach = raw.fetch("reach", 0)
         @sided = raw.fetch("sided", false)
-        @reference = raw["girth"]
-        @axis = Profile.new(raw["axis"])
-        halves = raw["share"] || raw["widths"]
-        @left, @right = [1, 2].map { |column| Profile.new(halves.map { |row| [row[0], row[column]] }) }
-        @average = @reference && Profile.new(@reference)
-        @steps = [*(from..to).step(STEP), to].uniq.map { |level| [level, axis(level), *halves_at(level)] }
         @read = {}
+        shape(raw)
         freeze
       end
 
       # how far apart (mm) the points of an outline lie
       STEP = 5
+      POINT = /\A(?<from>[LRAX])(?<x>-?[\d.]+),(?<level>-?[\d.]+)\z/
+      private_constant :STEP, :POINT
 
       def mirrored? = @mirrored
+
+      # How far (mm) the drawing reaches beyond the edges of the body: arms beside a trunk; else 0.
+      attr_reader :reach
 
       # Whether its points are those of the wearer's left and lie across for the right, while the body stays as it is.
       def sided? = @sided
@@ -80,6 +83,16 @@ module Handrail
 
       private
 
+      # the body by level: girths, middle, halves, and all of it every few millimetres
+      def shape(raw)
+        @reference = raw["girth"]
+        @average = @reference && Profile.new(@reference)
+        @axis = Profile.new(raw["axis"])
+        halves = raw["share"] || raw["widths"]
+        @left, @right = [1, 2].map { |column| Profile.new(halves.map { |row| [row[0], row[column]] }) }
+        @steps = [*(from..to).step(STEP), to].uniq.map { |level| [level, axis(level), *halves_at(level)] }
+      end
+
       def halves_at(level) = [@left.girth(level), @right.girth(level)]
 
       # left and right edge of a round whose middle lies at axis
@@ -87,8 +100,6 @@ module Handrail
         round = reference ? (profile || @average).girth(level) / (2 * Math::PI) : 1
         [axis - (round * left), axis + (round * right)]
       end
-
-      POINT = /\A(?<from>[LRAX])(?<x>-?[\d.]+),(?<level>-?[\d.]+)\z/
 
       def read(text)
         match = POINT.match(text) or raise Handrail::Error, "“#{text}” is no point of a figure."

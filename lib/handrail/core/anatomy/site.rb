@@ -12,12 +12,13 @@ module Handrail
     # paired            - true where the body has a left and a right one
     # ranges            - species => plausible [min, max] as Lengths
     # figure            - the Figure on which it is shown
-    # level - Length above the floor on the reference figure, nil where it is a length `between` two named points of
-    # the
-    #                     figure, or a girth `around` two of them
+    # level             - Length above the floor on the reference figure; nil where it is a length `between` two named
+    #                     points of the figure, or a girth `around` two of them
     # from, offset      - the landmark that the level is counted from, and how far (signed Length, up is positive)
-    # species - the keys of ranges source - where the definition comes from
-    Site = Value.new(:key, :name, :short, :kind, :resolution, :landmark, :postures, :tension, :paired, :ranges, :figure, :level, :between, :around,
+    # species           - the keys of ranges
+    # source            - where the definition comes from
+    Site = Value.new(:key, :name, :short, :kind, :resolution, :landmark, :postures, :tension, :paired, :ranges,
+                     :figure, :level, :between, :around,
                      :by, :from, :offset, :source) do
       # Plausible lengths for a species as [min, max], nil when nothing is known.
       def range(species = "human") = ranges[species]

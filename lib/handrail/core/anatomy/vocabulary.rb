@@ -26,7 +26,8 @@ module Handrail
           nameless = site.by.to_a - figure.landmarks.keys
           next "#{site.key}: #{site.figure} has no landmark #{nameless.join(', ')}" if nameless.any?
 
-          "#{site.key}: its level lies off the figure" if site.level && !site.level.mm.between?(figure.from, figure.to)
+          "#{site.key}: its level lies off the figure" if site.level && !site.level.mm.between?(figure.from,
+                                                                                                figure.to)
         end
         raise Knowledge::Faulty, "#{file}: #{faults.join('; ')}" if faults.any?
       end
@@ -37,7 +38,8 @@ module Handrail
         ranges = raw.fetch("range").transform_values { |ends| ends.map { |text| Quantity::Length.parse(text) } }
         plain = AS_THEY_STAND.to_h { |field| [field.to_sym, raw[field]] }
         Site[key: key, **plain, ranges: ranges.freeze, resolution: Quantity::Length.parse(raw["resolution"]),
-             level: raw["level"] && Quantity::Length.parse(raw["level"]), offset: raw["offset"] && signed(raw["offset"])]
+             level: raw["level"] && Quantity::Length.parse(raw["level"]),
+             offset: raw["offset"] && signed(raw["offset"])]
       end
 
       def self.signed(text)

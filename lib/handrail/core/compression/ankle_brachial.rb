@@ -76,7 +76,8 @@ module Handrail
       def judge(value)
         if value.nil?
           return [:look_again, :unknown,
-                  "one arm and one ankle pressure of this leg are needed. Feel the foot pulses, and ask the prescriber."]
+                  "one arm and one ankle pressure of this leg are needed. Feel the foot pulses, and ask the " \
+                  "prescriber."]
         end
         return [:stop, :low, "below 0.5. No compression, refer urgently."] if value < LIMITS[:least]
         if value < LIMITS[:plain]

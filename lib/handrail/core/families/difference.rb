@@ -22,7 +22,9 @@ module Handrail
         private
 
         def hashes(before, after, path)
-          (before.keys | after.keys).flat_map { |key| between(before[key], after[key], [*path, key.to_s.tr("_", " ")]) }
+          (before.keys | after.keys).flat_map do |key|
+            between(before[key], after[key], [*path, key.to_s.tr("_", " ")])
+          end
         end
 
         def keyed?(list) = list.is_a?(Array) && list.all? { |item| item.is_a?(Hash) && item.key?("key") }

@@ -17,7 +17,8 @@ module Handrail
       attr_reader :key, :name, :kind, :about, :species, :figure, :sides, :fields, :stop_signs, :care_prompts,
                   :caution_note, :needs, :options, :marks, :tension_test, :problems, :tasks, :teach_who, :mistakes,
                   :wear, :recheck_plan, :recheck_readings, :recheck_asks, :recheck_note, :drawing, :size_rule, :index,
-                  :caution_source, :limits, :timers, :parts, :stages, :digest, :text, :settings, :straps, :place, :lies_on
+                  :caution_source, :limits, :timers, :parts, :stages, :digest, :text, :settings, :straps,
+                  :place, :lies_on
 
       class << self
         # Raises Knowledge::Faulty, naming the file, the key and what is wrong.

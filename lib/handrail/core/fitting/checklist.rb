@@ -20,7 +20,9 @@ module Handrail
         latest = results.group_by { |result| [result.check, result.place.to_s] }
                         .transform_values { |all| all.max_by(&:seq) }
         openings = (changes + steps).sort_by(&:seq)
-        @items = checks.map { |check, place| item(check, place.to_s, latest[[check.key, place.to_s]], openings) }.freeze
+        @items = checks.map do |check, place|
+          item(check, place.to_s, latest[[check.key, place.to_s]], openings)
+        end.freeze
         freeze
       end
 

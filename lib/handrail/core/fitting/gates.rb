@@ -155,7 +155,9 @@ module Handrail
           list.open_again.map do |item|
             check_block(:check_changed, side, item, [item.result.seq, item.opened_by.seq])
           end +
-          list.not_done.map { |item| check_block(:check_open, side, item, [@visit.fitted_at(side), list.last_change]) }
+          list.not_done.map do |item|
+            check_block(:check_open, side, item, [@visit.fitted_at(side), list.last_change])
+          end
       end
 
       def failed(side)

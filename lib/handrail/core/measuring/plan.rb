@@ -40,7 +40,13 @@ module Handrail
         needs = needs.select { |need| family.recheck_readings.include?(need.site) } if recheck
         @double = needs.map(&:site).tally.select { |_, count| count > 1 }.keys
         own = needs.map { |need| [sites.fetch(need.site), need] } + strangers(family)
-        other = recheck ? [] : needs.select(&:other_side).flat_map { |need| other_items(sites.fetch(need.site), need) }
+        other = if recheck
+                  []
+                else
+                  needs.select(&:other_side).flat_map do |need|
+                    other_items(sites.fetch(need.site), need)
+                  end
+                end
         @items = twins(in_turn(own.flat_map { |site, need| items_of(site, need) } + other)).freeze
         freeze
       end

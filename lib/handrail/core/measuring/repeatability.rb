@@ -38,7 +38,8 @@ module Handrail
         return "Reads alike, as a practised hand does." if relative <= 1.0
         return "Near what a practised hand reaches. Marking the level on the skin first helps most." if relative <= 1.5
 
-        "The two readings often differ here. Mark the level, lay the tape square, read it twice; perhaps look at it together with a colleague."
+        "The two readings often differ here. Mark the level, lay the tape square, read it twice; perhaps look " \
+          "at it together with a colleague."
       end
     end
   end

@@ -11,7 +11,8 @@ module Handrail
 
       MONTHS = Date::ABBR_MONTHNAMES.compact.each_with_index.to_h { |name, i| [name.downcase, i + 1] }.freeze
       EXAMPLE = "Write it like 14 Mar 1961, 14.3.1961 or 1961-03-14."
-      FORMS = [/\A(?<year>\d{4})-(?<month>\d{1,2})-(?<day>\d{1,2})\z/, /\A(?<day>\d{1,2})\.\s?(?<month>\d{1,2})\.\s?(?<year>\d{4})\z/,
+      FORMS = [/\A(?<year>\d{4})-(?<month>\d{1,2})-(?<day>\d{1,2})\z/,
+               /\A(?<day>\d{1,2})\.\s?(?<month>\d{1,2})\.\s?(?<year>\d{4})\z/,
                /\A(?<day>\d{1,2})\.?\s+(?<word>[[:alpha:]]{3})[[:alpha:]]*\.?,?\s+(?<year>\d{4})\z/].freeze
       SLASHES = %r{\A(?<first>\d{1,2})/(?<second>\d{1,2})/(?<year>\d{4})\z}
 

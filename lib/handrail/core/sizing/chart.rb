@@ -66,8 +66,9 @@ module Handrail
         rows.each_with_index do |row, i|
           first = seen[key = [row.part.to_s, row.size, row.site]]
           if first
-            raise Faulty.new("size #{row.size} already has a band for #{row.site} ({first}). Keep one of them.", at: i,
-                                                                                                                 first: first)
+            raise Faulty.new("size #{row.size} already has a band for #{row.site} ({first}). Keep one " \
+                             "of them.", at: i,
+                                         first: first)
           end
 
           seen[key] = i
@@ -110,7 +111,8 @@ module Handrail
       # readings - Measuring::Readings, struck-out ones are passed over; rule - a TieRule; resolution - the tape's,
       # a Length, or called with a site for the step that counts there;
       # precision - how far a value may be off. Returns a Match.
-      def match(readings, rule: TieRule.new, resolution: Quantity::Tape::DEFAULT.resolution, precision: Measuring::Precision::PLAIN)
+      def match(readings, rule: TieRule.new, resolution: Quantity::Tape::DEFAULT.resolution,
+                precision: Measuring::Precision::PLAIN)
         by_site = readings.select(&:used?).group_by(&:site)
         values = {}
         missing = {}

@@ -15,7 +15,8 @@ module Handrail
 
       # Wrong units that are looked for: the factor, and what it would mean.
       SLIPS = { 2.54 => "looks like inches among centimetres", 1 / 2.54 => "looks like centimetres among inches",
-                10.0 => "looks ten times too large (mm for cm?)", 0.1 => "looks ten times too small (cm for mm?)" }.freeze
+                10.0 => "looks ten times too large (mm " \
+                        "for cm?)", 0.1 => "looks ten times too small (cm for mm?)" }.freeze
       # how near the factor must be met, as a share
       NEAR = 0.09
       # gaps up to the step of the chart's own tape are how charts are printed
@@ -49,7 +50,11 @@ module Handrail
       end
 
       def print(mm, row) = Quantity::Length.mm(mm).plain(row.unit)
-      def called(row) = "#{"#{row.part}, " unless row.part.to_s.empty?}size #{row.size}, #{Sizing.site_name(row.site)}"
+
+      def called(row)
+        "#{"#{row.part}, " unless row.part.to_s.empty?}size #{row.size}, #{Sizing.site_name(row.site)}"
+      end
+
       def sound?(row) = row.min <= row.max
       def middle(row) = (row.min + row.max).to_f / 2
 
@@ -75,28 +80,34 @@ module Handrail
       # a band that is a unit's factor away from the others of its site
       def slips
         runs.values.select { |run| run.size >= 3 }.flat_map do |run|
+          middles = run.map { |row, _| middle(row) }
           run.each_with_index.filter_map do |(row, i), place|
-            expected = expected_middle(run.map { |other, _| middle(other) }, place)
-            factor = expected.positive? && SLIPS.keys.find { |f| ((middle(row) / expected / f) - 1).abs < NEAR } or next
+            expected = expected_middle(middles, place)
+            factor = expected.positive? && SLIPS.keys.find do |f|
+              ((middle(row) / expected / f) - 1).abs < NEAR
+            end or next
 
-            finding(:unit_slip, :stop, i, "#{called(row)}: #{print(row.min, row)} to #{print(row.max, row)} #{SLIPS[factor]}.",
-                    "By its neighbours it would lie near #{Quantity::Length.mm(expected.round(0)).plain(row.unit)}: mend the figures or the unit.")
+            finding(:unit_slip, :stop, i, "#{called(row)}: #{print(row.min, row)} to " \
+                                          "#{print(row.max, row)} #{SLIPS[factor]}.",
+                    "By its neighbours it would lie near " \
+                    "#{Quantity::Length.mm(expected.round(0)).plain(row.unit)}: mend the figures or the unit.")
           end
         end
       end
 
       # where the middle of a band would lie by its neighbours: between them, or one step beyond them at an end
       def expected_middle(middles, place)
-        before = middles[0...place]
-        after = middles[(place + 1)..]
-        return (before.last + after.first) / 2 if before.any? && after.any?
+        return (2 * middles[1]) - middles[2] if place.zero?
+        return (2 * middles[-2]) - middles[-3] if place == middles.size - 1
 
-        before.any? ? (2 * before[-1]) - before[-2] : (2 * after[0]) - after[1]
+        (middles[place - 1] + middles[place + 1]) / 2
       end
 
       def gaps_and_overlaps
         runs.values.flat_map do |run|
-          bands = run.select { |row, _| sound?(row) }.uniq { |row, _| [row.min, row.max] }.sort_by { |row, _| row.min }
+          bands = run.select do |row, _|
+            sound?(row)
+          end.uniq { |row, _| [row.min, row.max] }.sort_by { |row, _| row.min }
           step = printed_step(bands)
           bands.each_cons(2).filter_map { |(low, _), (high, i)| beside(low, high, i, step) }
         end
@@ -113,8 +124,10 @@ module Handrail
       def beside(low, high, index, step)
         gap = high.min - low.max
         if gap > step
-          finding(:gap, :look_again, index, "#{called(high)}: nothing holds #{print(low.max, high)} to #{print(high.min, high)}.",
-                  "A reading there is between #{low.size} and #{high.size}. Close the gap if the maker means one size to reach.")
+          finding(:gap, :look_again, index, "#{called(high)}: nothing holds #{print(low.max, high)} to " \
+                                            "#{print(high.min, high)}.",
+                  "A reading there is between #{low.size} and #{high.size}. Close the gap if the maker means " \
+                  "one size to reach.")
         elsif gap.negative? && low.size != high.size
           shared = "#{print(high.min, high)} to #{print([low.max, high.max].min, high)}"
           finding(:overlap, :look_again, index, "#{called(high)}: #{shared} is in #{low.size} too.",
@@ -130,7 +143,8 @@ module Handrail
           end
         end
         outside.map do |row, i|
-          finding(:unreachable, :stop, i, "#{called(row)}: nobody measures #{print(row.min, row)} to #{print(row.max, row)} there.",
+          finding(:unreachable, :stop, i, "#{called(row)}: nobody measures #{print(row.min, row)} to " \
+                                          "#{print(row.max, row)} there.",
                   "Look at the unit and the site.")
         end + beaten
       end
@@ -139,23 +153,31 @@ module Handrail
         return [] unless %w[larger smaller].include?(@rule.name)
 
         rows.group_by { |row| row.part.to_s }.values.flat_map do |part|
-          sizes = part.group_by(&:size)
+          # the sizes that the tie rule prefers stand behind, whichever way the chart runs
+          sizes = part.group_by(&:size).to_a
+          sizes.reverse! if @rule.name == "smaller"
           sizes.each_with_index.filter_map do |(name, bands), place|
-            others = @rule.name == "larger" ? sizes.to_a.drop(place + 1) : sizes.to_a.first(place)
-            by = others.find { |_, wider| inside?(bands, wider) } or next
-            finding(:unreachable, :look_again, rows.index(bands.first), "#{name} is never chosen: all it holds, #{by.first} holds too.",
-                    "Change a band, or the tie rule.")
+            by = sizes.drop(place + 1).first(REACH).find { |_, wider| inside?(bands, wider) } or next
+            finding(:unreachable, :look_again, index_of(bands.first),
+                    "#{name} is never chosen: all it holds, " \
+                    "#{by.first} holds too.", "Change a band, or the tie rule.")
           end
         end
       end
 
+      # how many sizes on a size that swallows another is looked for
+      REACH = 40
+      private_constant :REACH
+
       def inside?(bands, wider)
+        by_site = wider.to_h { |band| [band.site, band] }
         bands.all? do |band|
-          (other = wider.find do |w|
-            w.site == band.site
-          end) && other.min <= band.min && other.max >= band.max
+          (other = by_site[band.site]) && other.min <= band.min && other.max >= band.max
         end
       end
+
+      # where a row stands, by the object: two rows may say the same
+      def index_of(row) = (@places ||= {}.compare_by_identity.merge!(rows.each_with_index.to_h)).fetch(row)
 
       # from one size to the next one site grows and another shrinks; a grid does that by design
       def contradictions
@@ -163,20 +185,24 @@ module Handrail
           next [] if grid?(part)
 
           part.group_by(&:size).values.each_cons(2).filter_map do |smaller, larger|
-            steps = larger.filter_map do |row|
-              (before = smaller.find do |r|
-                r.site == row.site
-              end) && [row, middle(row) - middle(before)]
-            end
-            down = steps.find { |_, step| step.negative? } or next
-            grows = steps.any? { |_, step| step.positive? }
-            from = smaller.first.size
-            to = larger.first.size
-            sentence = grows ? "the other sites grow from #{from} to #{to}, this one shrinks" : "#{to} is smaller than #{from}"
-            finding(:contradiction, :look_again, rows.index(down.first), "#{called(down.first)}: #{sentence}.",
-                    "Sizes stand from the smallest up; look at the figures.")
+            contradiction(smaller, larger)
           end
         end
+      end
+
+      def contradiction(smaller, larger)
+        before = smaller.to_h { |row| [row.site, row] }
+        steps = larger.select { |row| before[row.site] }.map { |row| [row, middle(row) - middle(before[row.site])] }
+        down = steps.find { |_, step| step.negative? } or return
+        from = smaller.first.size
+        to = larger.first.size
+        sentence = if steps.any? { |_, step| step.positive? }
+                     "the other sites grow from #{from} to #{to}, this one shrinks"
+                   else
+                     "#{to} is smaller than #{from}"
+                   end
+        finding(:contradiction, :look_again, index_of(down.first), "#{called(down.first)}: #{sentence}.",
+                "Sizes stand from the smallest up; look at the figures.")
       end
 
       def grid?(part)

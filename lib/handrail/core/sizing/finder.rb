@@ -100,7 +100,10 @@ module Handrail
       end
 
       def chance(bands)
-        bands.each_slice(3).inject(1.0) { |all, (n, min, max)| all * Measuring::Normal.between(min, max, mean: @mm[n], sd: @sd[n]) }
+        bands.each_slice(3).inject(1.0) do |all, (n, min, max)|
+          all * Measuring::Normal.between(min, max,
+                                          mean: @mm[n], sd: @sd[n])
+        end
       end
     end
   end

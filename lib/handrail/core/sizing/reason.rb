@@ -80,7 +80,8 @@ module Handrail
         upper = (value.mm - band.max).abs < (value.mm - band.min).abs
         place = [outside ? "outside" : "inside", "the", upper ? "upper" : "lower", "edge at",
                  Sizing.site_name(band.site)].join(" ")
-        "#{chance(match.probability)} that #{match.size} is right: #{millimetres(band.margin(value.mm).abs)} #{place}."
+        "#{chance(match.probability)} that #{match.size} is right: " \
+          "#{millimetres(band.margin(value.mm).abs)} #{place}."
       end
 
       def again

@@ -51,7 +51,8 @@ module Handrail
       def sheet(size:, state: nil, piece: nil, count: nil)
         worst = (@notes.map(&:state) & %i[stop look_again]).include?(:stop) ? :stop : nil
         worst ||= @notes.any? { |n| n.state == :look_again } ? :look_again : :good
-        Sheet[key: self.class.key, title: @title, state: state || worst, size: size, lines: @lines.freeze, notes: @notes.freeze, piece: piece,
+        Sheet[key: self.class.key, title: @title, state: state || worst, size: size, lines: @lines.freeze,
+              notes: @notes.freeze, piece: piece,
               missing: [], count: count]
       end
     end

@@ -16,7 +16,10 @@ module Handrail
       # Raises Handrail::Error for an unknown rule, or for "primary" without a site.
       def initialize(name = "larger", primary: nil)
         raise Handrail::Error, "There is no tie rule “#{name}”: use #{NAMES.join(', ')}." unless NAMES.include?(name)
-        raise Handrail::Error, "The tie rule primary needs a primary site." if name == "primary" && primary.to_s.empty?
+        if name == "primary" && primary.to_s.empty?
+          raise Handrail::Error,
+                "The tie rule primary needs a primary site."
+        end
 
         @name = name
         @primary = primary

@@ -35,7 +35,8 @@ module Handrail
 
       def sentence
         if confirmed
-          return "The trial decided: #{confirmed}#{" (the lengths alone said #{start})" if start && start != confirmed}."
+          return "The trial decided: " \
+                 "#{confirmed}#{" (the lengths alone said #{start})" if start && start != confirmed}."
         end
         return "No size of the run sits right: another make, or made to measure." if between?
 

@@ -42,7 +42,9 @@ module Handrail
       end
 
       def settled?(stop)
-        stop_actions.any? { |row| row[:stop] == stop.key && moment([row[:visit_id], row[:version]]) > moment(stop.seq) }
+        stop_actions.any? do |row|
+          row[:stop] == stop.key && moment([row[:visit_id], row[:version]]) > moment(stop.seq)
+        end
       end
 
       # visits of a fitting follow one another, entries of a visit too

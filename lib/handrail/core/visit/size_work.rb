@@ -78,7 +78,9 @@ module Handrail
 
       # The front view of the same body, where girths have their levels.
       def body_figure
-        @body_figure ||= Anatomy::Figure.all.each_value.find { |other| other.body == figure.body && other.reference } ||
+        @body_figure ||= Anatomy::Figure.all.each_value.find do |other|
+          other.body == figure.body && other.reference
+        end ||
                          Anatomy::Figure.fetch("leg")
       end
 

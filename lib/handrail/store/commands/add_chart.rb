@@ -36,7 +36,8 @@ module Handrail
         end
 
         def doubled(_error)
-          Faults.new("dated" => "There is a chart of that day already. Date the new one a day later; the old one stays as it is.")
+          Faults.new("dated" => "There is a chart of that day already. Date the new one a day later; the old " \
+                                "one stays as it is.")
         end
 
         private

@@ -18,7 +18,8 @@ module Handrail
 
         def perform(clinic, _account)
           made = Families::Registry.all[family]
-          refuse!("maker" => ("Write the maker's name." unless maker), "name" => ("Write the product's name." unless name),
+          refuse!("maker" => ("Write the maker's name." unless maker),
+                  "name" => ("Write the product's name." unless name),
                   "family" => ("Choose the device family." unless made))
           kept = read_options(made, options)
           Store.db[:makers].insert_conflict(target: %i[clinic_id name]).insert(clinic_id: clinic.id, name: maker)

@@ -43,7 +43,8 @@ module Handrail
 
           figure = judged.meant.plain(judged.unit).delete_suffix(" #{judged.unit}")
           again = { **row.slice(:site, :side, :posture, :tension), typed: figure, unit: judged.unit,
-                                                                   value_mm: Store.numeric(judged.meant.mm), tape: TAPES[judged.unit] || metric_tape(visit.clinic) }
+                                                                   value_mm: Store.numeric(judged.meant.mm),
+                                                                   tape: TAPES[judged.unit] || metric_tape(visit.clinic) }
           out = { struck_at: Store.now, struck_by: :account,
                   strike_reason: "typed in #{row[:unit]}, meant #{judged.unit}" }
           Decision.of("#{reading_name(row)}: #{reading_said(row)} was #{figure} #{judged.unit}",

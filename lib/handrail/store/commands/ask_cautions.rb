@@ -22,14 +22,18 @@ module Handrail
         def topic = "safety"
 
         def decide(visit)
-          unacceptable("identity", "Ask for name and date of birth, and compare them with this record.") unless identity
+          unless identity
+            unacceptable("identity", "Ask for name and date of birth, and compare them with " \
+                                     "this record.")
+          end
 
           family = visit.family
           signs = family.stop_signs.map(&:key) & stops
           cares = family.care_prompts.map(&:key) & care
           found = family.index ? index(visit) : {}
           Decision.insert(said(signs, cares, found),
-                          safety_questions: { identity: true, stops: Store.json(signs), care: Store.json(cares), note: note,
+                          safety_questions: { identity: true, stops: Store.json(signs), care: Store.json(cares),
+                                              note: note,
                                               **found.transform_values { |value| Store.json(value) } })
         end
 

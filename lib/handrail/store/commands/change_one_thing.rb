@@ -21,7 +21,8 @@ module Handrail
             unacceptable("problem", "Name what is wrong first.")
           chosen = named.remedies.find { |one| one.key == remedy && one.applies?(visit.config) } or
             unacceptable("remedy", "Choose what to change.")
-          Decision.insert(with_side(visit, own, "#{visit.fill(named.title)} → #{visit.fill(chosen.title)}#{": #{note}" if note}"),
+          Decision.insert(with_side(visit, own, "#{visit.fill(named.title)} → " \
+                                                "#{visit.fill(chosen.title)}#{": #{note}" if note}"),
                           result: { "goes_to" => chosen.goes_to }.compact,
                           changes: { side: own, problem: problem, remedy: remedy, title: visit.fill(chosen.title),
                                      opens: Store.json(chosen.opens), goes_to: chosen.goes_to, note: note })

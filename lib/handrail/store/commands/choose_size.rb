@@ -24,12 +24,14 @@ module Handrail
           advice = visit.advice(own) or
             unacceptable("size", "This product has no size chart yet. Add one to the catalogue.")
           unless advice.names.include?(size)
-            unacceptable("size", "There is no size “#{size}” here. Choose one of #{advice.names.first(20).join(', ')}.")
+            unacceptable("size", "There is no size “#{size}” here. Choose one of " \
+                                 "#{advice.names.first(20).join(', ')}.")
           end
 
           different = why_different(advice)
           Decision.insert(said(visit, own, advice, different), effects: [Effects::HoldPiece[size: size, side: own]],
-                                                               size_choices: { **choice(visit, advice, own), side: own, why_different: different })
+                                                               size_choices: { **choice(visit, advice, own),
+                                                                 side: own, why_different: different })
         end
 
         private
@@ -44,12 +46,14 @@ module Handrail
           return why if why
 
           unacceptable("why",
-                       "#{advice.size ? "#{advice.size} is advised" : 'No size is advised'}. Say why you take #{size}.")
+                       "#{advice.size ? "#{advice.size} is advised" : 'No size is advised'}. Say why you take " \
+                       "#{size}.")
         end
 
         def choice(visit, advice, own)
           sheet = visit.family.size_rule.by == "sheet" ? Store.json(sheet_kept(advice.sheet)) : nil
-          { chart_revision_id: sheet ? nil : visit.revision.id, verdict: advice.verdict, advised: advice.size, chosen: size,
+          { chart_revision_id: sheet ? nil : visit.revision.id, verdict: advice.verdict, advised: advice.size,
+            chosen: size,
             sheet: sheet, probability: advice.probability, margin_mm: advice.margin && Store.numeric(advice.margin),
             reason: advice.reason, configuration: Store.json(configuration(visit, own)) }
         end

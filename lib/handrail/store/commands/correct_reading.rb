@@ -22,14 +22,18 @@ module Handrail
         def opens? = false
 
         def decide(visit)
-          unacceptable("visit", "This visit is still open: strike the reading out and read again.") unless visit.closed?
+          unless visit.closed?
+            unacceptable("visit",
+                         "This visit is still open: strike the reading out and read again.")
+          end
 
           old = live_reading(visit, reading)
           site = Anatomy::Vocabulary.default.fetch(old[:site])
           values = reading_values(visit, site, value, old[:unit], **old.slice(:side, :posture, :tension))
           if values[:question]
             unacceptable("value",
-                         "#{reading_said(values)} is not what a body gives there. Look at it again before you correct.")
+                         "#{reading_said(values)} is not what a body gives there. Look at it again before you " \
+                         "correct.")
           end
 
           Decision.insert("#{reading_name(values)}: #{reading_said(values)} (corrects #{reading_said(old)}: #{why})",

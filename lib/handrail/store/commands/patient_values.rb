@@ -26,7 +26,8 @@ module Handrail
         # the columns; raises Faults with every field that can not be taken
         def values(clinic)
           refuse!(faults(clinic))
-          { record_number: record_number.squeeze(" "), species: species, given_name: given_name, family_name: family_name,
+          { record_number: record_number.squeeze(" "), species: species, given_name: given_name,
+            family_name: family_name,
             owner_name: animal? ? owner_name : nil, born_on: Quantity::Day.read(born_on), phone: phone, note: note }
         end
 

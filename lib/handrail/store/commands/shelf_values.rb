@@ -8,7 +8,9 @@ module Handrail
         private
 
         def product_of(clinic)
-          Product.where(clinic_id: clinic.id, id: product).first or unacceptable("product", "There is no such product.")
+          Product.where(clinic_id: clinic.id,
+                        id: product).first or unacceptable("product",
+                                                           "There is no such product.")
         end
 
         def shelf_faults(clinic, made)

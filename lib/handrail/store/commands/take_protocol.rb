@@ -24,7 +24,8 @@ module Handrail
           end
 
           current = take ? found.current : visit.pin
-          Decision.of(take ? "took what changed: #{found.names.join(', ')}" : "left what changed: #{found.names.join(', ')}",
+          Decision.of(take ? "took what changed: " \
+            "#{found.names.join(', ')}" : "left what changed: #{found.names.join(', ')}",
                       effects: [Effects::SetPin[current: current, offer: take ? nil : offer]])
         end
       end

@@ -37,8 +37,12 @@ module Handrail
           unacceptable("side", "Choose left or right.") if known.paired && !%w[left right].include?(side)
           asked = visit.needs.find { |item| item.site.key == site && item.side == own }
           reading_values(visit, known, value, unit || visit.clinic.tape_kind.unit, side: own,
-                                                                                   posture: one_of("posture", posture, known.postures | [asked&.posture].compact, asked&.posture),
-                                                                                   tension: one_of("tension", tension, TENSIONS, asked&.tension || known.tension))
+                                                                                   posture: one_of("posture",
+                                                                                                   posture,
+                                                                                                   known.postures | [asked&.posture].compact, asked&.posture),
+                                                                                   tension: one_of("tension",
+                                                                                                   tension, TENSIONS,
+                                                                                                   asked&.tension || known.tension))
         end
 
         def one_of(field, given, allowed, default)

@@ -74,7 +74,8 @@ module Handrail
           typed = fields[field.key].to_s
           return if typed.empty? || typed == own
 
-          "#{field.label}: #{product.full_name} is made for #{option.print(own).downcase}. Choose that, or another product."
+          "#{field.label}: #{product.full_name} is made for #{option.print(own).downcase}. Choose that, or " \
+            "another product."
         end
 
         def prescribed_fault(today)
@@ -86,7 +87,8 @@ module Handrail
         def write(clinic, account, wearer, made, product)
           owner = { clinic_id: clinic.id, patient_id: wearer.id, by: account.id, at: Store.now }
           kept = fields.slice(*made.fields.map(&:key)).reject { |_, text| text.empty? }
-          prescription = Prescription.create(**owner, family: made.key, side: made.sides.empty? ? nil : chosen_side(made),
+          prescription = Prescription.create(**owner, family: made.key,
+                                                      side: made.sides.empty? ? nil : chosen_side(made),
                                                       fields: Store.json(kept), prescriber: prescriber,
                                                       prescribed_on: Quantity::Day.read(prescribed_on))
           fitting = Fitting.create(**owner, prescription_id: prescription.id, product_id: product.id)

@@ -39,7 +39,13 @@ module Handrail
         # The charts of many revisions, read at once: revision id => Sizing::Chart.
         def charts(revisions)
           missing = revisions.reject(&:read?)
-          rows_of(missing.map(&:id)).each { |id, rows| missing.find { |one| one.id == id }.rows = rows } if missing.any?
+          if missing.any?
+            rows_of(missing.map(&:id)).each do |id, rows|
+              missing.find do |one|
+                one.id == id
+              end.rows = rows
+            end
+          end
           revisions.to_h { |revision| [revision.id, revision.chart] }
         end
 
@@ -49,7 +55,11 @@ module Handrail
                                   .order(Sequel[:chart_sizes][:position], Sequel[:chart_bands][:id])
                                   .select(:chart_revision_id, :part, :name, :site, :min_mm, :max_mm, :unit, :posture,
                                           :tension).all
-          found.group_by { |row| row[:chart_revision_id] }.transform_values { |rows| rows.map { |row| core_row(row) } }
+          found.group_by { |row| row[:chart_revision_id] }.transform_values do |rows|
+            rows.map do |row|
+              core_row(row)
+            end
+          end
         end
 
         private

@@ -26,6 +26,11 @@ module Handrail
         # Small distances in mm.
         def small(number) = "#{format('%g', number.to_f.round(1))} mm"
 
+        # The way to the rest of a list that is cut: "All 23, 7 more".
+        def rest_of(cut)
+          cut.uncounted? ? "All of them, more than #{Store::Day::COUNTED}" : "All #{cut.count}, #{cut.more} more"
+        end
+
         def count(number, one, many = "#{one}s") = "#{NUMBERS[number] || number} #{number == 1 ? one : many}"
 
         # 1st, 2nd, 3rd, 4th

@@ -44,7 +44,9 @@ module Handrail
 
         # htmx attributes for a form that is answered with a new bench.
         def swaps(path)
-          %(action="#{path}" method="post" hx-post="#{path}" hx-target="#bench" hx-swap="outerHTML" hx-sync="this:queue all")
+          { "action" => path, "method" => "post", "data-hx-post" => path, "data-hx-target" => "#bench",
+            "data-hx-swap" => "outerHTML", "data-hx-sync" => "this:queue all" }
+            .map { |name, value| %(#{name}="#{value}") }.join(" ")
         end
 
         def query(hash) = Rack::Utils.build_query(hash)

@@ -85,7 +85,8 @@ module Handrail
 
           app.post("/:id/changes") do
             enter(Page, Store::Commands::ChangeOneThing) do |taken|
-              next stage_path(id, taken.result["goes_to"].to_sym) if %w[measure size].include?(taken.result["goes_to"])
+              next stage_path(id, taken.result["goes_to"].to_sym) if %w[measure
+                                                                        size].include?(taken.result["goes_to"])
 
               { "side" => text("side") }
             end

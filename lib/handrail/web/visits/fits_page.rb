@@ -32,7 +32,8 @@ module Handrail
           case one.state
           when :fits
             sure = one.probability > Sizing::Match::SURE
-            Line[fit: fit, state: sure ? :good : :look_again, sure: one.probability, says: "Every reading lies in it."]
+            Line[fit: fit, state: sure ? :good : :look_again, sure: one.probability,
+                 says: "Every reading lies in it."]
           when :missing then Line[fit: fit, state: :not_done, says: "Still to read: #{missing(one)}"]
           else Line[fit: fit, state: :stop, word: "does not fit", says: "No size holds these readings."]
           end

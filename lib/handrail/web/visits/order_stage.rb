@@ -53,7 +53,9 @@ module Handrail
 
           def prompts(all, name, column)
             ticked = trouble ? typed_list(name) : visit.safety&.fetch(column).to_a
-            all.select { |prompt| prompt.applies?(visit.config) }.map { |prompt| [prompt, ticked.include?(prompt.key)] }
+            all.select do |prompt|
+              prompt.applies?(visit.config)
+            end.map { |prompt| [prompt, ticked.include?(prompt.key)] }
           end
         end
 

@@ -50,13 +50,16 @@ module Handrail
 
           # What was done about stop signs: [when, who, what].
           def stop_actions
-            visit.rows(:stop_actions).map { |row| [row[:at], visit.name_of(row[:by]), "#{row[:who]}: #{row[:advice]}"] }
+            visit.rows(:stop_actions).map do |row|
+              [row[:at], visit.name_of(row[:by]), "#{row[:who]}: #{row[:advice]}"]
+            end
           end
 
           def worn? = visit.closed? && visit.handed_over? && visit.fitting.ended_at.nil?
         end
 
-        CORRECTIONS = { "reading" => Store::Commands::CorrectReading, "check" => Store::Commands::CorrectCheck }.freeze
+        CORRECTIONS = { "reading" => Store::Commands::CorrectReading,
+                        "check" => Store::Commands::CorrectCheck }.freeze
 
         def self.registered(app)
           app.helpers do

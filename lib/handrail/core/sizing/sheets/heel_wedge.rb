@@ -45,7 +45,8 @@ module Handrail
         # a wedge on the wrong edge does harm: without an edge there is no wedge
         def directionless
           Sheet[key: self.class.key, title: @title, state: :not_done, size: nil, lines: [], notes: [], piece: nil,
-                missing: ["Which edge is raised, inner or outer, is still to be ordered for #{format('%g', wanted)} degrees."]]
+                missing: ["Which edge is raised, inner or outer, is still to be ordered for " \
+                          "#{format('%g', wanted)} degrees."]]
         end
 
         def steps = (wanted / input(:step)).ceil

@@ -6,7 +6,8 @@ module Handrail
       # The levels of a knee-ankle-foot orthosis above the floor (girth levels 20 cm above and below mid patella:
       # common practice, no source), and the foot plate to trim.
       class KafoLevels < SheetMaker
-        INPUTS = { patella: :length, condyle: :length, malleolus: :length, foot: :length, foot_width: :length, condyle_width: :length,
+        INPUTS = { patella: :length, condyle: :length, malleolus: :length, foot: :length, foot_width: :length,
+                   condyle_width: :length,
                    malleolus_width: :length, toe_room: :length, thigh_girth: :length?, calf_girth: :length?,
                    ankle_girth: :length? }.freeze
         STEP = 200
@@ -24,7 +25,8 @@ module Handrail
         private
 
         def levels
-          @levels ||= [["Thigh level", mm(:patella) + STEP, "20 cm above mid patella"], ["Mid patella", mm(:patella), "from the floor"],
+          @levels ||= [["Thigh level", mm(:patella) + STEP, "20 cm above mid patella"],
+                       ["Mid patella", mm(:patella), "from the floor"],
                        ["Knee joint", mm(:condyle), "condyles, width #{print(mm(:condyle_width))}"],
                        ["Calf level", mm(:patella) - STEP, "20 cm below mid patella"],
                        ["Ankle joint", mm(:malleolus), "malleoli, width #{print(mm(:malleolus_width))}"]]
@@ -38,7 +40,8 @@ module Handrail
 
         def order_of_levels
           if (mm(:condyle) - mm(:patella)).abs > 50
-            note("The condyles read #{print((mm(:condyle) - mm(:patella)).abs)} from mid patella. Feel for them again.",
+            note("The condyles read #{print((mm(:condyle) - mm(:patella)).abs)} from mid patella. Feel for " \
+                 "them again.",
                  :look_again)
           end
           return if mm(:malleolus) < mm(:patella) - STEP
@@ -47,23 +50,77 @@ module Handrail
                :stop)
         end
 
-        # the levels on a rule from the floor up; names that would touch are set apart
+        # the leg from the side, toes to the left, with cuffs, joints and foot plate at their levels
         def piece
-          height = (levels.first[1] + 60).to_f
-          shapes = [[:outline, [[0, 0], [60, 0], [60, height], [0, height]]], [:fold, -40, height, 320, height],
-                    [:label, 210, height - 10, "floor"]]
-          named = -APART
-          levels.each do |name, at, _|
-            y = height - at.to_f
-            named = [y, named + APART].max
-            shapes << [:fold, 0, y, 70,
-                       y] << [:fold, 70, y, 104, named] << [:label, 110, named + 9, "#{name} #{print(at)}"]
-          end
-          Piece[width: 420, height: height, shapes: shapes.freeze]
+          @top = (levels.first[1] + 60).to_f
+          shapes = [[:limb, limb], *orthosis, [:fold, 0, @top, HEEL + 40, @top], *names]
+          Piece[width: HEEL + 260, height: @top, shapes: shapes.freeze]
         end
 
-        APART = 40
-        private_constant :APART
+        # from the toes (x) to the back of the heel, mm; how far names stand apart
+        HEEL = 320
+        APART = 44
+        private_constant :HEEL, :APART
+
+        # The outline of this wearer's leg: the figure's, stretched to the height of the patella and bent to the
+        # girths.
+        def limb
+          front = outline.map { |y, left, _| [left, y] }
+          back = outline.reverse.map { |y, _, right| [right, y] }
+          toe = HEEL - mm(:foot).to_f
+          foot = [[back.last[0] + 14, @top - 30], [HEEL, @top - 12], [HEEL - 8, @top], [toe + 8, @top],
+                  [toe, @top - 12],
+                  [toe + 22, @top - 26], [front.first[0] - 30, @top - 56]]
+          [*front.reverse, front.first, *foot.reverse, *back.reverse].uniq
+        end
+
+        # [y, left, right] from the ankle up
+        def outline
+          @outline ||= begin
+            figure = Anatomy::Figure.fetch("leg_side")
+            stretch = mm(:patella).to_f / PATELLA
+            steps = figure.silhouette(figure.profile(known(stretch)))
+            middle = HEEL - 20 - steps.first[2]
+            steps.map { |level, left, right| [@top - (level * stretch), middle + left, middle + right] }
+                 .select { |y, _, _| y >= 0 }
+          end
+        end
+
+        # the height of mid patella on the figure, mm
+        PATELLA = 435.0
+        private_constant :PATELLA
+
+        # girths that were read, at their levels on the figure
+        def known(stretch)
+          { thigh_girth: mm(:patella) + STEP, calf_girth: mm(:patella) - STEP, ankle_girth: mm(:malleolus) + 30 }
+            .filter_map { |girth, at| [at.to_f / stretch, mm(girth).to_f] if input(girth) }
+        end
+
+        def orthosis
+          upright = %i[thigh knee calf ankle].zip(levels.values_at(0, 2, 3, 4)).to_h do |key, (_, at, _)|
+            [key,
+             at.to_f]
+          end
+          line = upright.transform_values { |at| [middle_at(at), @top - at] }
+          sole = [[:strip, [[HEEL - mm(:foot).to_f - mm(:toe_room).to_f, @top + 4], [HEEL, @top + 4]]],
+                  [:strip, [line[:ankle], [line[:ankle][0], @top + 4]]]]
+          cuffs = %i[thigh calf].map { |key| [:cuff, *edges_at(upright[key]), @top - upright[key], 44] }
+          [*cuffs, [:strip, line.values], *sole, [:ring, *line[:knee], 22], [:ring, *line[:ankle], 22]]
+        end
+
+        def edges_at(level) = outline.min_by { |y, _, _| (y - (@top - level)).abs }.drop(1)
+        def middle_at(level) = edges_at(level).sum / 2
+
+        # names beside the leg, with a line to their level
+        def names
+          named = -APART
+          levels.flat_map do |name, at, _|
+            y = @top - at.to_f
+            named = [y, named + APART].max
+            [[:fold, edges_at(at.to_f).last + 6, y, HEEL + 24, named],
+             [:label, HEEL + 30, named + 9, "#{name} #{print(at)}"]]
+          end + [[:label, HEEL + 50, @top - 8, "floor"]]
+        end
       end
     end
   end

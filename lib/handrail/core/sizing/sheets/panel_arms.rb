@@ -7,12 +7,14 @@ module Handrail
       # what is left of the girth; it is folded or trimmed equally on both sides, or lengthened by one extension
       # each up to a limit.
       class PanelArms < SheetMaker
-        INPUTS = { girth: :length, back_panel: :length, front_plan: :length, plain_to: :length, extended_to: :length, belt_width: :word,
+        INPUTS = { girth: :length, back_panel: :length, front_plan: :length, plain_to: :length,
+                   extended_to: :length, belt_width: :word,
                    join: :length }.freeze
 
         def compute
           line("Each arm", arm,
-               "(girth #{print(mm(:girth))} less back panel #{print(mm(:back_panel))} less front #{print(mm(:front_plan))}) / 2")
+               "(girth #{print(mm(:girth))} less back panel #{print(mm(:back_panel))} less front " \
+               "#{print(mm(:front_plan))}) / 2")
           return made_to_measure if mm(:girth) > mm(:extended_to)
 
           mm(:girth) > mm(:plain_to) ? extended : plain
@@ -45,7 +47,8 @@ module Handrail
 
         def made_to_measure
           note(
-            "#{print(mm(:girth))} is above #{print(mm(:extended_to))}: no belt with extensions reaches. Made to measure.", :stop
+            "#{print(mm(:girth))} is above #{print(mm(:extended_to))}: no belt with extensions reaches. Made to " \
+            "measure.", :stop
           )
           sheet(size: nil, piece: nil)
         end
@@ -57,8 +60,10 @@ module Handrail
           back = mm(:back_panel).to_f
           length = (2 * arm_length) + back
           used = arm.to_f
-          shapes = [[:outline, [[0, 0], [length, 0], [length, height], [0, height]]], [:fold, arm_length, 0, arm_length, height],
-                    [:fold, arm_length + back, 0, arm_length + back, height], [:label, arm_length + 10, height - 18, "back panel"],
+          shapes = [[:outline, [[0, 0], [length, 0], [length, height], [0, height]]],
+                    [:fold, arm_length, 0, arm_length, height],
+                    [:fold, arm_length + back, 0, arm_length + back, height],
+                    [:label, arm_length + 10, height - 18, "back panel"],
                     [:dim, arm_length - used, height + 36, arm_length, height + 36, print(arm)],
                     [:dim, arm_length + back, height + 36, arm_length + back + used, height + 36, print(arm)],
                     [:dim, arm_length, -26, arm_length + back, -26, print(mm(:back_panel))]]

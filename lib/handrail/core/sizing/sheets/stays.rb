@@ -17,10 +17,12 @@ module Handrail
           return flexible if count.zero?
 
           line("Casings", used.join(", "),
-               "counted from the wearer's left, #{count == 2 ? 'the middle pair' : 'the two middle pairs'} of #{input(:casings)}")
+               "counted from the wearer's left, #{count == 2 ? 'the middle pair' : 'the two middle pairs'} of " \
+               "#{input(:casings)}")
           line("Marks", marks(count).join(", "), "on the outer face at the top; they come out for washing")
           length = stay_length
-          note("Each is shaped to this back, left first, then right. Small hole is the top; the top end goes up under the casing's pocket.")
+          note("Each is shaped to this back, left first, then right. Small hole is the top; the top end goes up " \
+               "under the casing's pocket.")
           sheet(size: length && "#{count} #{input(:kind)} stays of #{print(length)}",
                 piece: length && piece(used, marks(count), length))
         end

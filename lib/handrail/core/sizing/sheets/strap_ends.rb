@@ -28,7 +28,8 @@ module Handrail
           off = length - need
           line("#{name} strap needed", need, "three quarters of #{print(girth)} and #{print(mm(:tab))} for the tab")
           if off.negative?
-            note("The #{name.downcase} strap ends #{print(-off)} short of the front, at the inner side where it is rubbed off. " \
+            note("The #{name.downcase} strap ends #{print(-off)} short of the front, at the inner side where it " \
+                 "is rubbed off. " \
                  "Take one #{print(-off)} longer.", :look_again)
             @sizes << "#{name.downcase} strap #{print(-off)} longer"
           else
@@ -43,8 +44,10 @@ module Handrail
           centres = [radius[0] + 20, (2 * radius[0]) + radius[1] + 80]
           shapes = [%i[thigh thigh_strap], %i[calf calf_strap]].each_with_index.flat_map do |(limb, strap), i|
             covered = 360 * (mm(strap) - mm(:tab)).to_f / mm(limb)
-            [[:ring, centres[i], radius[0] + 20, 2 * radius[i]], [:arc, centres[i], radius[0] + 20, radius[i] + 6, 90, 90 + [covered, 345].min],
-             [:label, centres[i] - 18, radius[0] + 26, limb.to_s], [:label, centres[i] - 14, radius[0] + 20 - radius[i] - 14, "front"]]
+            [[:ring, centres[i], radius[0] + 20, 2 * radius[i]],
+             [:arc, centres[i], radius[0] + 20, radius[i] + 6, 90, 90 + [covered, 345].min],
+             [:label, centres[i] - 18, radius[0] + 26, limb.to_s],
+             [:label, centres[i] - 14, radius[0] + 20 - radius[i] - 14, "front"]]
           end
           Piece[width: centres[1] + radius[1] + 20, height: (2 * radius[0]) + 40, shapes: shapes.freeze]
         end

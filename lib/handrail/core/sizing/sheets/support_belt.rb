@@ -8,8 +8,10 @@ module Handrail
       # the opening for the pouch and its height, its place across the front, which way
       # the contour lies.
       class SupportBelt < SheetMaker
-        INPUTS = { standing: :length, lying: :length, below_to_weld: :length, weld: :length?, edge_to_stoma: :length?, waist: :length, hip: :length,
-                   midline: :length?, stoma_side: :word?, widths: :lengths, openings: :lengths, overlap: :length, pouch: :word? }.freeze
+        INPUTS = { standing: :length, lying: :length, below_to_weld: :length, weld: :length?,
+                   edge_to_stoma: :length?, waist: :length, hip: :length,
+                   midline: :length?, stoma_side: :word?, widths: :lengths, openings: :lengths,
+                   overlap: :length, pouch: :word? }.freeze
         # lying smaller than standing by more than this: the hernia goes back when lying
         REDUCES = 30
         LEAST_ABOVE_WELD = 20
@@ -42,7 +44,8 @@ module Handrail
             note("Lying is #{print(reduction)} smaller: the hernia goes back when lying. Fit lying, hernia reduced.")
           else
             note(
-              "Lying is no more than 3 cm smaller: the hernia does not go back by itself. Fit as the prescriber says.", :look_again
+              "Lying is no more than 3 cm smaller: the hernia does not go back by itself. Fit as the " \
+              "prescriber says.", :look_again
             )
           end
           line("Round the body", round_body, reduces? ? "the lying girth" : "the standing girth")
@@ -61,7 +64,8 @@ module Handrail
             line("Stock width", width, "the next one up, #{print(width - need)} above the weld")
             narrower = widths.find { |w| w >= need + LEAST_ABOVE_WELD }
             if narrower < width
-              note("Width #{print(narrower)} would keep #{print(narrower - need)} above the weld, still enough where the groin needs room.")
+              note("Width #{print(narrower)} would keep #{print(narrower - need)} above the weld, still enough " \
+                   "where the groin needs room.")
             end
             if width - need < BETTER_ABOVE_WELD
               note("#{print(width - need)} above the weld: enough, 2.5 cm would be better.",
@@ -121,7 +125,8 @@ module Handrail
         # where the middle of the opening lies, from the middle of the front; left is the wearer's left
         def across
           if %w[left right middle].include?(input(:stoma_side))
-            note("The opening is drawn outside up, for a belt that fastens in the middle of the back. Where this one fastens " \
+            note("The opening is drawn outside up, for a belt that fastens in the middle of the back. Where " \
+                 "this one fastens " \
                  "elsewhere, hold it on the wearer and mark the opening there.")
           end
           case input(:stoma_side)
@@ -154,7 +159,8 @@ module Handrail
           top = [lean, 0].max
           bottom = [-lean, 0].max
           shapes = [[:outline, [[top, 0], [length - top, 0], [length - bottom, width.to_f], [bottom, width.to_f]]],
-                    [:dim, 0, width.to_f + 40, length, width.to_f + 40, print(cut_length)], [:dim, -34, 0, -34, width.to_f, print(width)],
+                    [:dim, 0, width.to_f + 40, length, width.to_f + 40, print(cut_length)],
+                    [:dim, -34, 0, -34, width.to_f, print(width)],
                     [:fold, length - mm(:overlap).to_f, 0, length - mm(:overlap).to_f, width.to_f],
                     [:label, length - mm(:overlap).to_f + 6, width.to_f * 0.42, "closure"]]
           shapes.concat(hole(width, opening)) if opening && input(:edge_to_stoma) && opening_at
@@ -164,7 +170,8 @@ module Handrail
         def hole(width, opening)
           x = opening_at.to_f
           y = width.to_f - mm(:edge_to_stoma).to_f
-          [[:hole, x, y, opening.to_f], [:dim, x + (opening.to_f / 2) + 26, y, x + (opening.to_f / 2) + 26, width.to_f, print(mm(:edge_to_stoma))],
+          [[:hole, x, y, opening.to_f], [:dim, x + (opening.to_f / 2) + 26, y, x + (opening.to_f / 2) + 26,
+                                         width.to_f, print(mm(:edge_to_stoma))],
            [:label, x - (opening.to_f / 2), y - (opening.to_f / 2) - 10, "opening #{print(opening)}"]]
         end
       end

@@ -7,7 +7,8 @@ module Handrail
       # aim at under each: 45 to 50 mmHg at the lowest down to about 30 at the top, never rising upward (common
       # practice, no source).
       class WrapStraps < SheetMaker
-        INPUTS = { length: :length, ankle: :length, below_knee: :length, strap_width: :length, strap_overlap: :length, supplied: :number,
+        INPUTS = { length: :length, ankle: :length, below_knee: :length, strap_width: :length,
+                   strap_overlap: :length, supplied: :number,
                    closure: :length }.freeze
         LOWEST = 47
         TOP = 30
@@ -40,7 +41,8 @@ module Handrail
 
         def no_pitch
           note(
-            "Straps #{print(mm(:strap_width))} wide can not lie #{print(mm(:strap_overlap))} over one another. Look at the product.", :stop
+            "Straps #{print(mm(:strap_width))} wide can not lie #{print(mm(:strap_overlap))} over one another. " \
+            "Look at the product.", :stop
           )
           sheet(size: nil)
         end
@@ -50,14 +52,16 @@ module Handrail
         def added(extra)
           line("Added straps cut to", mm(:below_knee) + mm(:closure),
                "girth below the knee #{print(mm(:below_knee))} and #{print(mm(:closure))} of closure")
-          note("A longer leg: add #{extra} #{extra == 1 ? 'strap' : 'straps'} at the top rather than ordering a special.")
+          note("A longer leg: add #{extra} #{extra == 1 ? 'strap' : 'straps'} at the top rather than ordering a " \
+               "special.")
         end
 
         def enough(spare)
           note(if spare.zero?
                  "The straps it comes with reach."
                else
-                 "#{spare} #{spare == 1 ? 'strap is' : 'straps are'} left over: fit from the ankle up and leave the top free of the knee crease."
+                 "#{spare} #{spare == 1 ? 'strap is' : 'straps are'} left over: fit from the ankle up and leave " \
+                   "the top free of the knee crease."
                end)
         end
 

@@ -1,0 +1,17 @@
+# frozen_string_literal: true
+
+require "store_helper"
+require_relative "../../bin/support/schema"
+
+RSpec.describe Handrail::Schema do
+  let(:page) { described_class.new(Handrail::Store.db).page }
+
+  it "draws every table, and the drawing that is kept is the one that would be made" do
+    (Handrail::Store.db.tables - [:schema_info]).each { |table| expect(page).to include("  #{table} {") }
+    expect(File.read(described_class::FILE)).to eq page
+  end
+
+  it "draws an arrow for a foreign key" do
+    expect(page).to include("visits ||--o{ readings : visit_id")
+  end
+end
