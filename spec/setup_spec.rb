@@ -37,6 +37,26 @@ RSpec.describe "Getting a machine ready" do
     expect(output).not_to include("went on")
   end
 
+  it "says what is wrong with an address of the database that is none" do
+    ["nonsense", "xy://a/b", "postgres://", "http://127.0.0.1/x"].each do |url|
+      output, status = Open3.capture2e({ "DATABASE_URL" => url, "RACK_ENV" => "production" }, "bundle", "exec", "ruby",
+                                       "bin/support/prepare.rb", chdir: Handrail::ROOT)
+      expect([url, status.success?, output]).to match [url, false, /\AHandrail can not start: DATABASE_URL is no address/]
+    end
+  end
+
+  it "refuses a port that is none" do
+    { "0" => /no port 0/, "99999" => /no port 99999/, "abc" => /“abc” is no port/, "-1" => /is no port/ }.each do |port, words|
+      output, status = Open3.capture2e(File.join(Handrail::ROOT, "bin", "start"), "--port", port)
+      expect([port, status.success?, output]).to match [port, false, words]
+    end
+  end
+
+  it "does not wait for a password that is lost" do
+    output, success = shell("start_database x; rm \"$var/database.password\"; unset DATABASE_URL; start_database x")
+    expect([success, output]).to match [false, /database.password, is missing/]
+  end
+
   it "finds the next free port" do
     taken = TCPServer.new("127.0.0.1", 0)
     port = taken.addr[1]

@@ -12,7 +12,7 @@ function close() {
 
 export function watchBeside() {
   document.addEventListener("htmx:afterSwap", (event) => {
-    if (event.detail.target.id !== "beside-leaf") return;
+    if (event.detail?.target?.id !== "beside-leaf") return;
     aside().hidden = false;
     const sought = aside().querySelector(".is-sought");
     if (sought) sought.scrollIntoView({ block: "start" });

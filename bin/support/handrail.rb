@@ -4,6 +4,7 @@ require_relative "../../lib/handrail"
 
 case name = ARGV.shift
 when "match" then exit Handrail::Exchange::MatchCommand.run(ARGV)
+when "clinic" then require_relative "clinic"
 when "timings", "screenshots", "benchmark", "demo", "summaries"
   require_relative name
 when "schema"

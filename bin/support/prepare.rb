@@ -47,14 +47,28 @@ begin
     puts "The demo clinic was made by an earlier version; it is made anew"
     store.db.run("SET client_min_messages = warning; DROP SCHEMA public CASCADE; CREATE SCHEMA public")
   end
+  now = store.schema_version
+  newest = store.newest_schema
+  if now && now > newest
+    abort "Handrail can not start: this database was made by a newer version (schema #{now}, this one knows " \
+          "#{newest}). Update Handrail; nothing was changed."
+  end
+  if now && now < newest && store.db[:clinics].any?
+    puts "The database is brought from schema #{now} to #{newest}. A backup comes first:"
+    system(File.join(Handrail::ROOT, "bin", "backup")) or
+      abort "Handrail can not start: the backup before the update could not be made. Nothing was changed."
+  end
   store.migrate
-  if store.db[:clinics].empty?
+  puts "The database is at schema #{newest} now." if now && now < newest
+  if store.db[:clinics].empty? && !ARGV.include?("--own")
     puts "Loading the demo clinic"
     %w[telling stories other_stories].each { |part| require_relative "../../demo/#{part}" }
     Handrail::HeronQuay.load
   end
   File.write(File.join(var, "sign-ins"),
              store.db[:clinics].where(demo: true).empty? ? "" : "#{Handrail::HeronQuay.sign_ins}\n")
+rescue Handrail::Error => e
+  abort "Handrail can not start: #{e.message}"
 rescue Sequel::DatabaseConnectionError => e
   abort "Handrail can not start: the database does not answer (#{e.message.lines.first.strip}). Look at " \
         "DATABASE_URL, or run bin/stop and bin/start."

@@ -10,7 +10,7 @@ module Handrail
   class Schema
     # which tables stand together; what is not named here comes last, so that no new table goes undrawn
     PARTS = {
-      "Clinic and people" => %w[clinics accounts account_ audit_],
+      "Clinic and people" => %w[clinics set_up_links accounts account_ audit_],
       "Catalogue" => %w[makers products chart_ stock_],
       "Fittings and visits" => %w[patients prescriptions fittings fitting_pins protocols visits entries visit_summaries
                                   reading_pairs repeatabilities],

@@ -55,17 +55,17 @@ module Handrail
     def pages
       at = ->(name, stage, purpose = "first") { "/visits/#{visit(name, purpose)}/#{stage}" }
       { "board" => "/", "patient" => "/patients/#{patient('Fenwick').id}", "order" => at["Oduya", "order"],
-        "new-order" => "/patients/#{patient('Oduya').id}/orders/new?family=graduated_stocking",
         "measure" => at["Adeyo", "measure?at=#{calf}"],
         "measure-trunk" => at["Lindhoff", "measure"], "size" => at["Finch", "size"],
         "size-pair" => at["Doyle", "size?side=right"],
-        "size-belt" => at["Hale", "size"], "size-trial" => at["Remer", "size"], "fits" => at["Adeyo", "fits"],
-        "fit" => at["Castellane", "fit"],
+        "size-belt" => at["Hale", "size"], "fit" => at["Castellane", "fit"],
         "teach" => at["Voss", "teach"], "hand-over" => at["Voss", "hand-over"],
         "recheck" => "/visits/#{visit('Brandt', 'recheck') - 1}/recheck",
         "record" => at["Thring", "record"], "wearers-sheet" => at["Thring", "sheet"],
         "chart" => "/catalogue/#{product('double unloader')}/chart",
-        "coverage" => "/catalogue/#{product('hinged unloader')}/coverage" }
+        "coverage" => "/catalogue/#{product('hinged unloader')}/coverage",
+        "handbook" => "/handbook/sites/calf_15_below_mid_patella", "people" => "/people",
+        "set-up" => "/set-up/#{Store::SetUp.link}" }
     end
 
     def product(name) = Store::Product.first(name: name).id

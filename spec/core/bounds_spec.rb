@@ -64,6 +64,18 @@ RSpec.describe "Bounds of the core" do
       expect { sizing::TieRule.new("primary") }.to raise_error(Handrail::Error, /needs a primary site/)
     end
 
+    it "take the larger of several that the primary site names, and the larger of all where it names none" do
+      grid = chart({ "S" => { "calf" => 300..349, "knee" => 300..399 },
+                     "M" => { "calf" => 350..399, "knee" => 300..399 },
+                     "L" => { "calf" => 400..449, "knee" => 400..499 } })
+      rule = sizing::TieRule.new("primary", primary: "knee")
+      size = ->(calf, knee) {
+        grid.match([reading("#{calf} mm", site: "calf"), reading("#{knee} mm", site: "knee")], rule: rule).size
+      }
+      expect(size[430, 350]).to eq "M"
+      expect(size[320, 350]).to eq "S"
+    end
+
     it "say what they do" do
       said = { "larger" => "takes the larger size", "smaller" => "takes the smaller size",
                "nearest" => "takes the nearest size" }
@@ -130,6 +142,26 @@ RSpec.describe "Bounds of the core" do
                                  risk: 0.05)
         end.to raise_error(ArgumentError, /mean/)
       end
+    end
+  end
+
+  describe "a shelf" do
+    # 20 fittings until it is filled again, half of them M: a Poisson mean of 10; P(X > 15) = 0.049, P(X > 14) = 0.083
+    # (tables of the Poisson distribution, from memory; at_most says the same)
+    it "keeps for the fittings that are expected, not for one" do
+      expect(sizing::ShelfCount.shelf({ "M" => 0.5, "L" => 0.05 }, fittings: 20, risk: 0.05)).to eq("M" => 15, "L" => 3)
+      expect(sizing::ShelfCount.at_most(15, 10)).to be_within(0.001).of(0.951)
+    end
+  end
+
+  describe "what a body gives" do
+    it "is asked of the species that is measured" do
+      site = Handrail::Anatomy::Vocabulary.default.find { |one| one.ranges.key?("dog") }
+      judged = ->(species) {
+        measuring::Plausibility.judge(site, site.range("dog").first, typed_unit: "cm", species: species)
+      }
+      expect(judged["dog"]).to be_plausible
+      expect(measuring::Plausibility.judge(site, mm(900), typed_unit: "cm", species: "dog")).not_to be_plausible
     end
   end
 

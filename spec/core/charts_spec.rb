@@ -115,6 +115,13 @@ RSpec.describe Handrail::Sizing do
       expect(found.exact).to be true
     end
 
+    it "leaves out nobody of a share that is no whole number of people" do
+      sizes = { "A" => { "calf" => 300..349 }, "B" => { "calf" => 350..399 } }
+      # 90 in 100 of seven people are 6.3: all seven
+      expect(coverage(sizes, [305, 310, 315, 320, 325, 330, 360]).fewest(0.9).sizes).to eq %w[A B]
+      expect(coverage(sizes, [305, 310, 315, 320, 325, 330, 335, 340, 345, 360]).fewest(0.9).sizes).to eq %w[A]
+    end
+
     it "gives up where there are too many sets to try, and says so of a set that serves" do
       sizes = (0...40).to_h { |i| ["S#{i}", { "calf" => (300 + (7 * i))..(320 + (7 * i)) }] }
       people = (300..590).to_a

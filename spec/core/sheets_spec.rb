@@ -53,6 +53,11 @@ RSpec.describe Handrail::Sizing do
     it "draws the piece to its lengths, the opening from the middle of the girth and from the lower edge" do
       hole = ->(**more) { make("support_belt", **inputs, **more).piece.shapes.find { |shape| shape.first == :hole } }
       expect(make("support_belt", **inputs).piece).to have_attributes(width: 1080.0, height: 150.0)
+      # 9 cm of overlap, at the end that goes under
+      closure = make("support_belt", **inputs).piece.shapes.find do |kind, *rest|
+        kind == :label && rest.last == "closure"
+      end
+      expect(closure[1]).to be_between(1080 - 90, 1080)
       expect(hole.call).to eq [:hole, 565.0, 90.0, 65.0] # 990 / 2 + 70; 150 - 60
       expect(hole.call(stoma_side: "right")[1]).to eq 425.0
       expect(hole.call(stoma_side: "middle", midline: nil)[1]).to eq 495.0

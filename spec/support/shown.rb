@@ -4,7 +4,6 @@
 module Shown
   module_function
 
-  # rubocop:disable-next Metrics/AbcSize -- a line for each list
   def of(family, config)
     { "named" => family.describe(config), "measures" => measures(family, config), "stops" => stops(family),
       "care" => family.care_prompts.map(&:text), "prepare" => titles(family, :prepare, config),

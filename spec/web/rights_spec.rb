@@ -11,6 +11,7 @@ RSpec.describe "Who may open and write what", :rolled_back do
   let(:pages) do
     { "/" => %w[fitter senior front_desk], "/patients" => %w[fitter senior front_desk],
       "/patients/new" => %w[fitter senior front_desk],
+      "/patients/bring" => %w[fitter senior front_desk],
       "/patients/#{patient.id}" => %w[fitter senior front_desk],
       "/patients/#{patient.id}/edit" => %w[fitter senior front_desk],
       "/visits/#{visit.id}/book" => %w[fitter senior front_desk],
@@ -30,6 +31,7 @@ RSpec.describe "Who may open and write what", :rolled_back do
       "/catalogue/#{visit.fitting.product_id}/chart.csv" => %w[fitter senior front_desk],
       "/handbook" => %w[fitter senior front_desk], "/handbook/sources" => %w[fitter senior front_desk],
       "/handbook/sites/calf_widest" => %w[fitter senior front_desk],
+      "/people" => %w[senior], "/settings" => %w[senior], "/me" => %w[fitter senior front_desk],
       "/tapes" => %w[fitter senior], "/visits/#{visit.id}/trail" => %w[senior] }
   end
 

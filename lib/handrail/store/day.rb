@@ -47,6 +47,16 @@ module Handrail
 
       LISTS = ON_BOARD.keys.freeze
 
+      # What a new clinic does first, in order: name => whether it is done. Nothing once somebody was measured.
+      def first_steps
+        there = ->(table, **more) { Store.db[table].where(clinic_id: @clinic.id, **more).select(1).exists }
+        found = Store.db.select(there[:products].as(:product), there[:chart_revisions].as(:chart),
+                                there[:patients].as(:patient), there[:readings].as(:reading),
+                                (Store.db[:accounts].where(clinic_id: @clinic.id).select { count.function.* } > 1)
+                                  .as(:people)).first
+        found.delete(:reading) ? {} : found
+      end
+
       # One list from a place on, for the rest of it.
       def page(name, offset: 0) = cut(name, offset: offset)
 

@@ -9,7 +9,10 @@ module Handrail
                 "unplanned" => "Rechecks due, not booked", "coming" => "Booked for the next seven days" }.freeze
 
       get "/" do
-        page = DayPage.new(account, Store::Day.new(clinic).lists, low: Store::Shelf.low(clinic))
+        day = Store::Day.new(clinic)
+        lists = day.lists
+        first = lists.each_value.all?(&:empty?) ? day.first_steps : {}
+        page = DayPage.new(account, lists, low: Store::Shelf.low(clinic), first: first)
         erb :"board/day", locals: { page: page }
       end
 

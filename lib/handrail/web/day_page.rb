@@ -6,11 +6,27 @@ module Handrail
     class DayPage
       attr_reader :low
 
-      # lists - name => Store::Day::Cut; low - rows of what is low on the shelf.
-      def initialize(account, lists, low:)
+      # the first steps of a new clinic: where each is done, in words, and who may
+      FIRST = { product: ["/catalogue/new", "Add the first product that you fit", :senior],
+                chart: ["/catalogue", "Give it its size chart: from the maker's file, or pulled on the tape", :senior],
+                people: ["/people", "Invite the people you work with", :senior],
+                patient: ["/patients/new", "Add the first patient", :anyone] }.freeze
+
+      # lists - name => Store::Day::Cut; low - rows of what is low on the shelf; first - Store::Day#first_steps.
+      def initialize(account, lists, low:, first: {})
         @account = account
         @lists = lists
         @low = low
+        @first = first
+      end
+
+      # What a new clinic does first: [[path, words, done], ...]; nothing in one that has begun.
+      def first_steps
+        return [] if @first.empty?
+
+        FIRST.filter_map do |key, (path, words, who)|
+          [path, words, @first[key]] if who == :anyone || @account.senior?
+        end
       end
 
       def clinical? = @account.clinical?

@@ -18,7 +18,7 @@ module Handrail
         @values = values
         @faults = faults
         @families = Families::Registry.all.values.select do |one|
-          one.species.include?(patient.species)
+          one.species.include?(patient.species) && clinic.fits?(one.key)
         end.sort_by(&:name)
         @family = family
       end

@@ -24,6 +24,43 @@ module Handrail
         form(nil, params, e.is_a?(Store::Faults) ? e.fields : { "form" => e.message })
       end
 
+      get("/bring") { bring }
+
+      get "/bring/example.csv" do
+        content_type "text/csv"
+        attachment "patients.csv"
+        Exchange::PatientsFile::EXAMPLE
+      end
+
+      # looks at a file, and keeps nothing
+      post "/bring" do
+        file = params["file"]
+        path = file["tempfile"]&.path if file.is_a?(Hash) && file["tempfile"].respond_to?(:path)
+        next refuse_bring([[nil, "Choose a CSV file first."]]) unless path
+
+        rows = Exchange::PatientsFile.rows(path, name: file["filename"].to_s)
+        looked = Store::Arrivals.look(clinic, account, rows)
+        looked.sound? ? bring(looked: looked, rows: JSON.generate(rows)) : refuse_bring(looked.faults)
+      rescue Exchange::CSVTable::Faulty => e
+        refuse_bring([[nil, e.message]])
+      end
+
+      post "/bring/all" do
+        desk.run(Store::Commands::BringPatients.new(params))
+        go("/patients/bring")
+      rescue Store::Faults, Store::Conflict => e
+        fields = e.is_a?(Store::Faults) ? e.fields : { "" => e.message }
+        refuse_bring(fields.map { |name, said| [name[/\d+/], said] })
+      end
+
+      post "/bring/back" do
+        senior!
+        desk.run(Store::Commands::TakeBackPatients.new(params))
+        go("/patients/bring")
+      rescue Store::Faults, Store::Conflict => e
+        refuse_bring(e.is_a?(Store::Faults) ? e.fields.values.map { |said| [nil, said] } : [[nil, e.message]])
+      end
+
       get "/:id" do
         patient = patient!
         page = PatientPage.new(account, clinic, patient, all: params["all"] == "1")
@@ -84,6 +121,19 @@ module Handrail
           family = nil unless family&.species&.include?(patient.species)
           page = OrderPage.new(clinic, patient, family: family, values: values, faults: faults)
           erb :"orders/#{family ? 'form' : 'pick'}", locals: { patient: patient, page: page }
+        end
+
+        # The page that brings in many. looked - an Arrivals::Looked; rows - as JSON, for the next step; faults -
+        # [[line, words], ...].
+        def bring(looked: nil, rows: nil, faults: [])
+          before = Store.db[:entries].where(clinic_id: clinic.id, command: Store::Commands::BringPatients.key)
+                        .reverse(:at).limit(5).all
+          erb :"patients/bring", locals: { looked: looked, rows: rows, faults: faults, before: before }
+        end
+
+        def refuse_bring(faults)
+          status 422
+          bring(faults: faults)
         end
 
         def usual(patient)

@@ -7,6 +7,8 @@ module Handrail
       def initialize(app) = @app = app
 
       def call(env)
+        return @app.call(env) if Joining.open?(env["PATH_INFO"])
+
         rodauth = env["rodauth"]
         account = rodauth&.logged_in? ? Store::Account[rodauth.session_value] : nil
         return refuse(env) unless account&.open?

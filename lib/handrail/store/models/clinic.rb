@@ -5,6 +5,9 @@ module Handrail
     # A clinic: its name, time zone and tape.
     class Clinic < Sequel::Model(Store.db[:clinics])
       def tape_kind = Quantity::Tape[tape]
+
+      # Whether it fits a family; without a list it fits all of them.
+      def fits?(key) = families.nil? || families.to_a.include?(key)
       def zone = TZInfo::Timezone.get(time_zone)
 
       # The day, where the clinic is.

@@ -1,0 +1,77 @@
+# frozen_string_literal: true
+
+# Makes a clinic of one's own: bin/handrail clinic new
+#   bin/handrail clinic new                       prints a link that opens the set-up page, once
+#   bin/handrail clinic new --name N --place P --person W --email E [--zone Z] [--tape T] [--phone T] [--address A]
+#                                                 makes it here; the password is read from the first line of input
+# bin/handrail clinic remove-demo                 removes the demo clinic and everything in it, and nothing else
+
+require "optparse"
+require_relative "../../lib/handrail"
+
+module Handrail
+  # The command line of clinics.
+  class ClinicCommand
+    OPTIONS = { "name" => "name", "place" => "place", "person" => "person", "email" => "email", "zone" => "time_zone",
+                "tape" => "tape", "phone" => "phone", "address" => "address" }.freeze
+    USAGE = "Call it so: bin/handrail clinic new [--name N --place P --person W --email E], or bin/handrail clinic " \
+            "remove-demo"
+
+    def self.run(arguments)
+      case arguments.shift
+      when "new" then arguments.empty? ? link : make(arguments)
+      when "remove-demo" then arguments.empty? ? remove_demo : usage
+      else usage
+      end
+    end
+
+    def self.usage
+      warn USAGE
+      2
+    end
+
+    def self.link
+      address = ENV["HANDRAIL_ADDRESS"] || address_of_server
+      puts "Open this once, within two days, to set up the clinic:"
+      puts "#{address}/set-up/#{Store::SetUp.link}"
+      0
+    end
+
+    def self.address_of_server
+      path = File.join(ROOT, "var", "server.address")
+      File.size?(path) ? File.read(path).strip : "http://127.0.0.1:8470"
+    end
+
+    def self.make(arguments)
+      form = { "time_zone" => "UTC", "tape" => "cm 1 mm" }
+      OptionParser.new do |parser|
+        OPTIONS.each { |option, field| parser.on("--#{option} TEXT") { |text| form[field] = text } }
+      end.parse!(arguments)
+      warn "The password of the first senior:" if $stdin.tty?
+      form["password"] = form["again"] = $stdin.gets.to_s.chomp
+      account = Store::SetUp.make(form)
+      puts "#{account.clinic.name} is set up. #{account.name} signs in with #{account.email}."
+      0
+    rescue Store::Faults => e
+      e.fields.each { |field, fault| warn "#{OPTIONS.key(field) || field}: #{fault}" }
+      1
+    rescue OptionParser::ParseError => e
+      warn "#{e.message}. #{USAGE}"
+      2
+    end
+
+    def self.remove_demo
+      clinic = Store::Clinic.first(demo: true)
+      unless clinic
+        puts "There is no demo clinic here."
+        return 0
+      end
+      Store.db.transaction { Store::SetUp.remove(clinic) }
+      FileUtils.rm_f(File.join(ROOT, "var", "sign-ins"))
+      puts "The demo clinic is removed."
+      0
+    end
+  end
+end
+
+exit Handrail::ClinicCommand.run(ARGV)

@@ -1,0 +1,41 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # Invites someone to the clinic: makes a link that they use once. The link itself is shown to who made it and is
+      # kept nowhere.
+      #
+      #   InvitePerson.new("email" => "ada@clinic.example", "role" => "fitter")
+      class InvitePerson < ClinicCommand
+        role :senior
+        input :email, :line, most: 200, missing: "Write the e-mail with which they will sign in."
+        input :role_given, :line, from: :role, most: 20, missing: "Choose what they do here."
+
+        # the link's token, once it was run; nil where the same entry came before
+        attr_reader :token
+
+        def perform(clinic, account)
+          address = People.email(email)
+          refuse!("email" => email_fault(clinic, address),
+                  "role" => ("Choose what they do here." unless People::ROLES.include?(role_given)))
+          @token, digest, ends = People.link("join")
+          Store.db[:account_links].where(clinic_id: clinic.id, email: address,
+                                         used_at: nil).update(expires_at: Store.now)
+          id = Store.db[:account_links].insert(clinic_id: clinic.id, by: account.id, purpose: "join", email: address,
+                                               role: role_given, token_digest: digest, expires_at: ends)
+          ["invited as #{role_given.tr('_', ' ')}: #{address}", { "link" => id }]
+        end
+
+        private
+
+        def email_fault(_clinic, address)
+          return "Write an e-mail, like ada@clinic.example." unless address.match?(People::EMAIL)
+
+          taken = Account.where(Sequel.function(:lower, :email) => address).any?
+          "This e-mail signs in here already." if taken
+        end
+      end
+    end
+  end
+end

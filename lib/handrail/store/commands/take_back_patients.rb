@@ -1,0 +1,36 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # Takes back patients that were brought in together: all of them or none. Refused once one of them has an order or
+      # was changed, since then somebody works with them.
+      #
+      #   TakeBackPatients.new("key" => entry_key of the entry that brought them in)
+      class TakeBackPatients < ClinicCommand
+        role :senior
+        input :entry, :id
+
+        def perform(clinic, _account)
+          row = Store.db[:entries].where(clinic_id: clinic.id, id: entry,
+                                         command: BringPatients.key).for_update.first or
+            unacceptable("entry", "There is no such entry.")
+          ids = row[:result]["patients"].to_a
+          here = Patient.where(clinic_id: clinic.id, id: ids).for_update.all
+          refuse!("entry" => ("These were taken back already." if here.empty?))
+          refuse!("entry" => in_use(clinic, here))
+          Patient.where(clinic_id: clinic.id, id: ids).delete
+          ["#{here.size} patients taken back", {}]
+        end
+
+        private
+
+        def in_use(clinic, patients)
+          used = Store.db[:fittings].where(clinic_id: clinic.id, patient_id: patients.map(&:id)).select_map(:patient_id)
+          one = patients.find { |patient| patient.version.positive? || used.include?(patient.id) } or return
+          "#{one.name} (#{one.record_number}) was changed or has an order. They are not taken back together any more."
+        end
+      end
+    end
+  end
+end

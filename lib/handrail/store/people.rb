@@ -1,0 +1,126 @@
+# frozen_string_literal: true
+
+require "bcrypt"
+require "digest"
+
+module Handrail
+  module Store
+    # Accounts and the links that open them. What a senior does to an account is a command (InvitePerson, ChangeRole,
+    # CloseAccount, SendResetLink); what someone does with a link they were given is here, since they have no account
+    # to do it with.
+    #
+    # A link is 32 random bytes. Only its digest is kept, so that nobody who reads the database can use one; it works
+    # once and for a while.
+    module People
+      # how long a link to join, to a new password, or to set up a clinic works
+      DAYS = { "join" => 7, "reset" => 2, "set_up" => 2 }.freeze
+      ROLES = %w[fitter senior front_desk].freeze
+      GONE = "This link was used already, or is too old. Ask a senior for a new one."
+      EMAIL = /\A[^@\s]{1,100}@[^@\s]{1,150}\z/
+      COST = ENV["RACK_ENV"] == "test" ? BCrypt::Engine::MIN_COST : 12
+
+      class << self
+        # [token, digest, end] of a new link.
+        def link(purpose)
+          token = SecureRandom.urlsafe_base64(32)
+          [token, digest(token), Store.now + (DAYS.fetch(purpose) * 86_400)]
+        end
+
+        def digest(token) = Digest::SHA256.hexdigest(token.to_s)
+        def hash(password) = BCrypt::Password.create(password, cost: COST).to_s
+        def email(text) = text.to_s.strip.downcase
+
+        # A link to join or to a new password that still works, as its row, or nil.
+        def open_link(token)
+          Store.db[:account_links].where(token_digest: digest(token), used_at: nil)
+               .where { expires_at > Store.now }.first
+        end
+
+        # Lets someone in: makes the account of a link to join, or sets the password of a link to reset. Returns the
+        # Account; raises Faults, Unacceptable where the link no longer works.
+        def use(token, name:, password:, again:)
+          Store.db.transaction do
+            link = Store.db[:account_links].where(token_digest: digest(token)).for_update.first
+            raise Unacceptable.new("link", GONE) unless link && open_link(token)
+
+            faults = password_faults(password, again, email: link[:email], name: name)
+            if link[:purpose] == "join" && name.to_s.strip.empty?
+              faults["name"] =
+                "Write your name as it stands in the records."
+            end
+            raise Faults, faults if faults.any?
+
+            account = link[:purpose] == "join" ? join(link, name, password) : reset(link, password)
+            Store.db[:account_links].where(id: link[:id]).update(used_at: Store.now)
+            account
+          end
+        rescue Sequel::UniqueConstraintViolation
+          raise Faults, { "name" => "This e-mail has an account already. Sign in, or ask a senior for a new password." }
+        end
+
+        # What is wrong with a new password: field => words.
+        def password_faults(password, again, email: nil, name: nil)
+          { "password" => Passwords.fault(password, email: email, name: name),
+            "again" => (password == again ? nil : "The two are not the same. Type it again.") }.compact
+        end
+
+        # Notes what was done to an account. by - an account id.
+        def note(account, what, by:, detail: nil)
+          Store.db[:account_events].insert(clinic_id: account.clinic_id, account_id: account.id, by: by, what: what,
+                                           detail: detail)
+        end
+
+        # Ends the sessions of an account, but for one that is kept. Returns how many there were.
+        def end_sessions(account, keep: nil)
+          rows = Store.db[:account_active_session_keys].where(account_id: account.id)
+          (keep ? rows.exclude(session_id: keep) : rows).delete
+        end
+
+        # Changes someone's own password. Raises Faults.
+        def change_password(account, current:, password:, again:, keep: nil)
+          faults = password_faults(password, again, email: account.email, name: account.name)
+          unless BCrypt::Password.new(account.password_hash) == current.to_s
+            faults["current"] = "This is not your password of now."
+          end
+          raise Faults, faults if faults.any?
+
+          Store.db.transaction do
+            account.update(password_hash: hash(password))
+            end_sessions(account, keep: keep)
+            note(account, "password", by: account.id)
+          end
+        end
+
+        # Holds a clinic until the transaction ends, so that what is done to its accounts is done one after another:
+        # two seniors can not step down at once. Nothing else that is written waits for it.
+        def hold(clinic_id) = Store.db[:clinics].where(id: clinic_id).lock_style("FOR NO KEY UPDATE").first
+
+        # Whether an account is the only senior who can sign in.
+        def last_senior?(account)
+          Account.where(clinic_id: account.clinic_id, role: "senior", status_id: 2).exclude(id: account.id).empty? &&
+            account.senior?
+        end
+
+        private
+
+        def join(link, name, password)
+          account = Account.create(clinic_id: link[:clinic_id], email: link[:email], name: name.to_s.strip[0, 100],
+                                   role: link[:role], password_hash: hash(password))
+          note(account, "joined", by: account.id, detail: link[:role])
+          account
+        end
+
+        def reset(link, password)
+          account = Account.where(id: link[:account_id], status_id: 2).first or
+            raise Unacceptable.new("link", "This account is closed.")
+          account.update(password_hash: hash(password))
+          end_sessions(account)
+          Store.db[:account_lockouts].where(id: account.id).delete
+          Store.db[:account_login_failures].where(id: account.id).delete
+          note(account, "password", by: account.id, detail: "by a link")
+          account
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,90 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    # The first hour of a clinic: a link that works once, and what it makes.
+    module SetUp
+      # who sets it up: field => the most characters
+      FIRST = { "person" => 100, "email" => 200 }.freeze
+      FIELDS = ClinicValues::FIELDS.merge(FIRST).freeze
+      GONE = "This link was used already, or is too old. Make a new one: bin/handrail clinic new"
+
+      class << self
+        # A new link's token. It works once, for two days.
+        def link
+          token, digest, ends = People.link("set_up")
+          Store.db[:set_up_links].insert(token_digest: digest, expires_at: ends)
+          token
+        end
+
+        def open?(token) = !row(token).nil?
+
+        # Makes the clinic and its first senior. form - the fields as typed. Returns the Account. Raises Faults, or
+        # Unacceptable where the link no longer works.
+        def use(token, form)
+          Store.db.transaction do
+            Store.db[:set_up_links].where(token_digest: People.digest(token)).for_update.first
+            raise Unacceptable.new("link", GONE) unless open?(token)
+
+            account = make(form)
+            Store.db[:set_up_links].where(token_digest: People.digest(token)).update(used_at: Store.now)
+            account
+          end
+        rescue Sequel::UniqueConstraintViolation
+          raise Faults, { "email" => "This e-mail signs in here already. Use another one." }
+        end
+
+        # Removes a clinic and everything in it. Its append-only tables hold against everything but this; the owner of
+        # the database alone can do it. Raises Handrail::Error for a clinic that is no demo.
+        def remove(clinic)
+          raise Handrail::Error, "Only the demo clinic is removed." unless clinic.demo
+
+          Store.db.run("SET LOCAL session_replication_role = replica")
+          accounts = Store.db[:accounts].where(clinic_id: clinic.id).select_map(:id)
+          SIGN_IN.each { |table, column| Store.db[table].where(column => accounts).delete }
+          owned = Store.db.tables.select { |table| Store.db[table].columns.include?(:clinic_id) }
+          owned.each { |table| Store.db[table].where(clinic_id: clinic.id).delete }
+          Store.db[:clinics].where(id: clinic.id).delete
+        end
+
+        # the tables of signing in, and how they name an account
+        SIGN_IN = { account_login_failures: :id, account_lockouts: :id, account_active_session_keys: :account_id,
+                    account_authentication_audit_logs: :account_id }.freeze
+
+        # The same without a link, for who is at the machine.
+        def make(form)
+          clinic = ClinicValues.read(form)
+          values = FIRST.to_h { |name, most| [name, form[name].to_s.strip[0, most]] }
+          values["email"] = People.email(values["email"])
+          password = form["password"].to_s
+          whose = { email: values["email"], name: values["person"] }
+          faults = [ClinicValues.faults(clinic), faults(values),
+                    People.password_faults(password, form["again"].to_s, **whose)]
+          raise Faults, faults.reduce(:merge) if faults.any?(&:any?)
+
+          senior(Clinic.create(ClinicValues.columns(clinic)), values, password)
+        end
+
+        private
+
+        def row(token)
+          Store.db[:set_up_links].where(token_digest: People.digest(token), used_at: nil)
+               .where { expires_at > Store.now }.first
+        end
+
+        def senior(clinic, values, password)
+          account = Account.create(clinic_id: clinic.id, name: values["person"], email: values["email"],
+                                   role: "senior", password_hash: People.hash(password))
+          People.note(account, "joined", by: account.id, detail: "set up the clinic")
+          account
+        end
+
+        def faults(values)
+          { "person" => ("Write your name as it stands in the records." if values["person"].empty?),
+            "email" => ("Write an e-mail, like ada@clinic.example." unless values["email"].match?(People::EMAIL)) }
+            .compact
+        end
+      end
+    end
+  end
+end
