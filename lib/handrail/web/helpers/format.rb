@@ -26,6 +26,9 @@ module Handrail
         # Small distances in mm.
         def small(number) = "#{format('%g', number.to_f.round(1))} mm"
 
+        # The clinic as it stands on papers: name, address, telephone.
+        def letterhead = [clinic.name, clinic.address, clinic.phone].reject { |text| text.to_s.empty? }.join(", ")
+
         # The way to the rest of a list that is cut: "All 23, 7 more".
         def rest_of(cut)
           cut.uncounted? ? "All of them, more than #{Store::Day::COUNTED}" : "All #{cut.count}, #{cut.more} more"
