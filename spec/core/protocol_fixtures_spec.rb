@@ -15,7 +15,7 @@ RSpec.describe Handrail::Families do
 
   files.each do |path|
     YAML.safe_load_file(path).each do |expected|
-      it "shows for a #{expected['product']} what a fitter expects, list by list (#{File.basename(path, '.yml')})" do
+      it "shows for a #{expected['product']}, #{expected['named']}, what a fitter expects" do
         family = described_class::Registry.fetch(File.basename(path, ".yml"))
         shown = Shown.of(family, family.config(expected.fetch("order"), expected.fetch("options", {})))
         lists = expected.except("product", "order", "options")
