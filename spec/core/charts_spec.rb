@@ -60,9 +60,11 @@ RSpec.describe Handrail::Sizing do
     it "looks over 2,000 rows in the time of their number, not of its square" do
       rows = Array.new(2000) { |i| row("S#{i}", 300 + (2 * i), 301 + (2 * i)) }
       time = lambda do |some|
-        started = Process.clock_gettime(Process::CLOCK_PROCESS_CPUTIME_ID)
-        described_class.new(some).findings
-        Process.clock_gettime(Process::CLOCK_PROCESS_CPUTIME_ID) - started
+        Array.new(3) do
+          started = Process.clock_gettime(Process::CLOCK_PROCESS_CPUTIME_ID)
+          described_class.new(some).findings
+          Process.clock_gettime(Process::CLOCK_PROCESS_CPUTIME_ID) - started
+        end.min
       end
       time[rows.first(200)]
       expect(time[rows]).to be < 30 * [time[rows.first(200)], 0.005].max
