@@ -22,6 +22,9 @@ module Handrail
 
     def self.default = @default ||= new
 
+    # A text of a protocol without an order: what an order would fill in is named.
+    def self.unfilled(text) = text.to_s.gsub(/\{(\w+?)(?:\.says)?\}/) { "the #{Regexp.last_match(1).tr('_', ' ')}" }
+
     # sites - an Anatomy::Vocabulary; families - key => Families::Family.
     def initialize(sites: Anatomy::Vocabulary.default, families: Families::Registry.all,
                    schools: File.join(ROOT, "knowledge", "schools.yml"))
@@ -96,11 +99,8 @@ module Handrail
     end
 
     def part(family, kind, key, title, *more)
-      entry(kind, family.key, "#{kind}-#{key}", plain(title), family.name, *more)
+      entry(kind, family.key, "#{kind}-#{key}", self.class.unfilled(title), family.name, *more)
     end
-
-    # names that a family fills in for an order are left out where there is none
-    def plain(text) = text.gsub(/\{(\w+)(?:\.says)?\}/) { Regexp.last_match(1).tr("_", " ") }
 
     def entry(kind, key, anchor, title, hint, *more)
       Entry[kind: kind, key: key, anchor: anchor, title: title, hint: hint,

@@ -47,14 +47,9 @@ module Handrail
       def check_note(item, here)
         return "look again: #{visit.fill(item.opened_by.title)}" if item.state == :look_again
 
-        parts = [(limits(item.check) if item.check.criterion.measured?), (item.check.hint if here)].compact
+        parts = [(Wording.limits(item.check.criterion) if item.check.criterion.measured?),
+                 (item.check.hint if here)].compact
         parts.empty? ? nil : parts.join(". ")
-      end
-
-      # "within 5 mm", "28 to 50 mmHg"
-      def limits(check)
-        words = { "at_most" => "within", "under" => "under", "at_least" => "at least", "over" => "over" }
-        check.criterion.limits.map { |name, limit| "#{words[name]} #{check.criterion.print(limit)}" }.join(", ")
       end
 
       def check_value(item)

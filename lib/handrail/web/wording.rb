@@ -60,6 +60,11 @@ module Handrail
         # The same of a Fitting::Stop.
         def stop(stop) = sign({ text: stop.text, side: stop.side, **stop.figures.to_h })
 
+        # The limits of a check's criterion: "within 5 mm", "at least 28 mmHg, under 50 mmHg"; nothing for yes and no.
+        def limits(criterion)
+          criterion.limits.map { |name, limit| "#{t("limits.#{name}")} #{criterion.print(limit)}" }.join(", ")
+        end
+
         private
 
         SIGNS = %i[stop limit_passed].freeze

@@ -28,14 +28,7 @@ module Handrail
             .map { |name, value| %(#{name}="#{value}") }.join(" ")
         end
 
-        # A text of a protocol without an order: what an order would fill in is named.
-        def unfilled(text) = text.to_s.gsub(/\{(\w+?)(?:\.says)?\}/) { "the #{Regexp.last_match(1).tr('_', ' ')}" }
-
-        # "within 5 mm", "28 to 50 mmHg", or nothing for yes and no
-        def check_limits(check)
-          words = { "at_most" => "within", "under" => "under", "at_least" => "at least", "over" => "over" }
-          check.criterion.limits.map { |name, limit| "#{words[name]} #{check.criterion.print(limit)}" }.join(", ")
-        end
+        def unfilled(text) = Handbook.unfilled(text)
       end
     end
   end
