@@ -54,6 +54,18 @@ RSpec.describe Handrail::Store::People do
       expect(found.grep(Integer).size).to eq 1
     end
 
+    it "is shown once, and as the one that is kept, where the same entry comes twice at the same moment" do
+      key = SecureRandom.uuid
+      made = Array.new(4) do
+        commands::InvitePerson.new("email" => "twice-#{clinic.id}@spec.example", "role" => "fitter")
+      end
+      made.map { |command| Thread.new { desk(clinic, senior, entry_key: key).run(command) } }.each(&:join)
+      tokens = made.filter_map(&:token)
+      expect(tokens.size).to eq 1
+      expect(described_class.open_link(tokens.first)).to include(email: "twice-#{clinic.id}@spec.example")
+      expect(store.db[:account_links].where(clinic_id: clinic.id).count).to eq 1
+    end
+
     it "ends after a week, when a newer one is made, and is nothing where it was guessed" do
       email = "late-#{clinic.id}@spec.example"
       first = invite(email: email)

@@ -24,6 +24,9 @@ module Handrail
         known(command) || Store.as(account.id) { write(command) }
       rescue Sequel::UniqueConstraintViolation => e
         known(command) || raise(command.doubled(e) || e)
+      rescue Faults, Stale
+        # what stands in its way may be the same entry, kept meanwhile
+        known(command) || raise
       end
 
       private

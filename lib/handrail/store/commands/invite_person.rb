@@ -8,12 +8,11 @@ module Handrail
       #
       #   InvitePerson.new("email" => "ada@clinic.example", "role" => "fitter")
       class InvitePerson < ClinicCommand
+        include LinkMade
+
         role :senior
         input :email, :line, most: 200, missing: "Write the e-mail with which they will sign in."
         input :role_given, :line, from: :role, most: 20, missing: "Choose what they do here."
-
-        # the link's token, once it was run; nil where the same entry came before
-        attr_reader :token
 
         def perform(clinic, account)
           address = People.email(email)

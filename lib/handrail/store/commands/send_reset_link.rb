@@ -6,12 +6,10 @@ module Handrail
       # Makes a link with which someone sets a new password, once. Until they do, the old one goes on working.
       class SendResetLink < ClinicCommand
         include PersonOf
+        include LinkMade
 
         role :senior
         input :person, :id
-
-        # the link's token, once it was run; nil where the same entry came before
-        attr_reader :token
 
         def perform(clinic, account)
           whom = person_of(clinic)
