@@ -5,6 +5,7 @@ source "https://rubygems.org"
 # the core and its knowledge
 gem "csv", "~> 3.3"
 gem "json_schemer", "~> 2.3"
+gem "matrix", "~> 0.4"
 gem "zeitwerk", "~> 2.6.18"
 
 # what is kept
@@ -18,16 +19,20 @@ gem "tzinfo-data", "~> 1.2024"
 gem "rubyzip", "~> 2.3"
 
 # the web
+gem "activesupport", "~> 7.2"
 gem "bcrypt", "~> 3.1"
 gem "erubi", "~> 1.13"
 gem "i18n", "~> 1.14"
 gem "puma", ">= 6.6", "< 9"
 gem "rack", "~> 3.1"
+gem "rack-attack", "~> 6.7"
 gem "rack-brotli", "~> 2.0"
 gem "rack-protection", "~> 4.1"
 gem "rack-session", "~> 2.0"
 gem "roda", "~> 3.80"
 gem "rodauth", "~> 2.36"
+gem "rotp", "~> 6.3"
+gem "rqrcode", "~> 2.2"
 gem "sinatra", "~> 4.1"
 gem "tilt", "~> 2.4"
 

@@ -81,5 +81,8 @@ end
 RSpec.configure do |config|
   config.include BrowserHelpers, file_path: %r{spec/browser}
   config.include Capybara::DSL, file_path: %r{spec/browser}
-  config.before(:each, file_path: %r{spec/browser}) { Capybara.reset_sessions! }
+  config.before(:each, file_path: %r{spec/browser}) do
+    Handrail::Web::Slowing.guard.reset!
+    Capybara.reset_sessions!
+  end
 end

@@ -28,4 +28,8 @@ module WebHelpers
   def text = last_response.body.gsub(/<[^>]+>/, " ").gsub(/\s+/, " ")
 end
 
-RSpec.configure { |config| config.include WebHelpers, file_path: %r{spec/web} }
+RSpec.configure do |config|
+  config.include WebHelpers, file_path: %r{spec/web}
+  # every example comes from the same address
+  config.before(file_path: %r{spec/web}) { Handrail::Web::Slowing.guard.reset! }
+end

@@ -17,8 +17,9 @@ function write(event) {
   const form = event.target.form || event.target.closest("form");
   if (!form || form.dataset.draft === undefined) return;
 
+  const secret = [...form.querySelectorAll("[type=password]")].map((field) => field.name);
   const values = [...new FormData(form)].filter(
-    ([name, value]) => !NOT_DRAFTED.includes(name) && typeof value === "string",
+    ([name, value]) => !NOT_DRAFTED.includes(name) && !secret.includes(name) && typeof value === "string",
   );
   store.set(draftKey(form), { at: Date.now(), values });
 }

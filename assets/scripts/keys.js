@@ -2,9 +2,12 @@
 
 import { store } from "./store.js";
 
+// no reading begins with a letter: in an empty reading field, and while all of it is marked, letters are keys
+const allMarked = (field) => field.selectionStart === 0 && field.selectionEnd === field.value.length;
+
 const typing = (target) =>
   target.matches("input:not([type=radio]):not([type=checkbox]), textarea, select") &&
-  !(target.matches("[data-reading]") && target.value === "");
+  !(target.matches("[data-reading]") && allMarked(target));
 
 const focusReading = () => {
   const field = document.getElementById("value");
@@ -57,19 +60,29 @@ const strike = () => {
   summary.parentElement.querySelector("[name=reason]").focus();
 };
 
-const KEYS = {
+const ACTIONS = {
+  unit: () => flip("unit"),
+  side: () => flip("side"),
+  again: focusReading,
+  strike,
+  problem: () => open("[data-problems]"),
+  down: () => move(1),
+  up: () => move(-1),
+  yes: () => press('[data-key="y"], [data-key="yes"]'),
+  no: () => press('[data-key="n"], [data-key="no"]'),
+  meant: () => press('[data-key="meant"]'),
+};
+
+const FIXED = {
   "?": () => document.getElementById("keys").showModal(),
   "/": () => document.getElementById("find").focus(),
-  u: () => flip("unit"),
-  s: () => flip("side"),
-  r: focusReading,
-  x: strike,
-  p: () => open("[data-problems]"),
-  j: () => move(1),
-  k: () => move(-1),
-  y: () => press('[data-key="y"]'),
-  n: () => press('[data-key="n"]'),
   " ": () => press('[data-key="Space"]'),
+};
+
+// which key does what is the account's own choice
+const actions = () => {
+  const own = JSON.parse(document.body.dataset.keys || "{}");
+  return { ...Object.fromEntries(Object.entries(own).map(([action, key]) => [key, ACTIONS[action]])), ...FIXED };
 };
 
 function pressed(event) {
@@ -78,9 +91,10 @@ function pressed(event) {
   const off = store.get("keys") === false && event.key !== "?";
   if (typing(event.target) || document.getElementById("keys").open || off) return;
   if (event.key === " " && event.target.matches("button, a, summary, input")) return;
-  if (!KEYS[event.key]) return;
+  const act = actions()[event.key];
+  if (!act) return;
 
-  KEYS[event.key]();
+  act();
   event.preventDefault();
 }
 

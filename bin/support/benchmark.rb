@@ -2,6 +2,7 @@
 
 # Times the two heavy jobs of sizing: bin/handrail benchmark [people]
 #   one wearer against 20,000 sizes in 2,000 products, in the core;
+#   what one reading says beside five others, in the core;
 #   so many people (100,000 unless said) against one chart through `handrail match`, with the memory it took.
 
 require "tempfile"
@@ -21,10 +22,25 @@ module Handrail
         @random = Random.new(20_261_124)
         puts "job                                                              median      slowest"
         finder
+        together
         batch(people)
       end
 
       private
+
+      # one more reading beside five: expected values and the question, none of it remembered from before
+      def together
+        sites = Measuring::GirthFit::SIX
+        model = Measuring::GirthModel.default
+        times = Array.new(2000) do
+          figures = sites.to_h do |site|
+            cm = (Math.exp(model.mean[model.sites.index(site)]) * (0.9 + (@random.rand * 0.2)) / 10).round(1)
+            [site, [Measuring::Consistency::Figure[mm: Rational((cm * 10).to_s), text: cm.to_s, unit: "cm"]]]
+          end
+          clock { Measuring::Consistency.new(figures).then { |judged| [judged.question, judged.expected(sites.last)] } }
+        end.drop(100).sort
+        puts format("%-58s %9.2f ms %9.2f ms", "one reading beside five others", times[times.size / 2], times.last)
+      end
 
       # 2,000 charts of 10 sizes, one to three girths each
       def finder

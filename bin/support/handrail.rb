@@ -2,19 +2,28 @@
 
 require_relative "../../lib/handrail"
 
+usages = %i[MatchCommand ConsistencyCommand PressuresCommand VolumeCommand TrendCommand].map do |command|
+  "  bin/#{Handrail::Exchange.const_get(command)::USAGE}"
+end
+
 case name = ARGV.shift
 when "match" then exit Handrail::Exchange::MatchCommand.run(ARGV)
+when "consistency" then exit Handrail::Exchange::ConsistencyCommand.run(ARGV)
+when "pressures" then exit Handrail::Exchange::PressuresCommand.run(ARGV)
+when "volume" then exit Handrail::Exchange::VolumeCommand.run(ARGV)
+when "trend" then exit Handrail::Exchange::TrendCommand.run(ARGV)
 when "clinic" then require_relative "clinic"
 when "timings", "screenshots", "benchmark", "demo", "summaries"
   require_relative name
+when "girths" then require_relative "girths"
 when "schema"
   require_relative "schema"
   puts Handrail::Schema.write
 when "html-check" then require_relative "html_check"
 when "mutations" then require_relative "../../spec/support/mutate"
 when nil, "help", "--help", "-h"
-  puts "usage: #{Handrail::Exchange::MatchCommand::USAGE}"
+  puts "usage:", usages
 else
-  warn "There is no such command. Call it so: #{Handrail::Exchange::MatchCommand::USAGE}"
+  warn "There is no such command. Call it so:", usages
   exit 2
 end

@@ -65,6 +65,14 @@ begin
     %w[telling stories other_stories].each { |part| require_relative "../../demo/#{part}" }
     Handrail::HeronQuay.load
   end
+  # the server works as a role that owns nothing; where the database is somebody else's, they say which
+  unless ENV["HANDRAIL_ROLE"].to_s.empty?
+    unless ENV["HANDRAIL_ROLE_PASSWORD"].to_s.empty?
+      store::Roles.make(ENV.fetch("HANDRAIL_ROLE", nil),
+                        ENV.fetch("HANDRAIL_ROLE_PASSWORD"))
+    end
+    store::Roles.grant(ENV.fetch("HANDRAIL_ROLE", nil))
+  end
   File.write(File.join(var, "sign-ins"),
              store.db[:clinics].where(demo: true).empty? ? "" : "#{Handrail::HeronQuay.sign_ins}\n")
 rescue Handrail::Error => e

@@ -16,6 +16,9 @@ module Handrail
     # The whole application as a Rack app.
     def self.app
       Rack::Builder.app do
+        use Peer
+        use RequestLog
+        use Health
         use Headers
         use Assets
         use Rack::Brotli, quality: 4
@@ -24,6 +27,7 @@ module Handrail
         use Scrub
         use Sessions
         use Token
+        use Slowing.guard
         use SignIn
         use SignedIn
         run Web.rooms

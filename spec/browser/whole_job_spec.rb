@@ -6,7 +6,7 @@ RSpec.describe "The whole job, by keyboard" do
   let(:clinic) { make_clinic }
   let(:fitter) { make_account(clinic) }
 
-  before { make_product(clinic) }
+  before { |example| make_product(clinic) unless example.metadata[:own] }
 
   def current_visit = Handrail::Store::Visit.where(clinic_id: clinic.id).order(:id).last
   def shown(title) = expect(page).to(have_css("h1", text: title))
@@ -143,6 +143,60 @@ RSpec.describe "The whole job, by keyboard" do
     (item = record(current_visit).checklist.next) && answer(item.check) until record(current_visit).checklist.good?
     primary
     expect(page).to have_content("It stays as it was written")
+  end
+
+  describe "from nothing: a link, a clinic, a product with its own chart, the first wearer" do
+    # the clinic of whoever the link let in
+    let(:senior) { Handrail::Store::Account.where(email: "ada@from-nothing.example").first }
+    let(:clinic) { senior.clinic }
+
+    before { |example| set_up_by_link if example.metadata[:own] }
+
+    def set_up_by_link
+      visit "/set-up/#{Handrail::Store::SetUp.link}"
+      { "name" => "Gull Lane", "place" => "Port Anselm", "person" => "Ada Quill", "email" => "ada@from-nothing.example",
+        "password" => Fixtures::PASSWORD, "again" => Fixtures::PASSWORD }.each { |field, text| fill_in field, with: text }
+      click_button(class: "is-primary")
+      sign_in(senior)
+      expect(page).to have_css(".first-steps", text: "A new clinic")
+    end
+
+    def product
+      visit "/catalogue/new?family=knee_unloader"
+      fill_in "maker", with: "Gannet"
+      fill_in "name", with: "unloader"
+      click_button "Add the product"
+      shown("Gannet unloader")
+    end
+
+    # the empty chart asks for the family's sites; the calf decides here
+    def own_chart
+      visit "#{page.current_path}/chart"
+      { "S" => %w[32 35.4], "M" => %w[35.5 37.5], "L" => %w[37.6 41] }.each do |size, (min, max)|
+        row = all(".chart-rows tbody tr").find do |one|
+          one.find("[aria-label^=size]").value == size && one.find("[aria-label^=site]").value == CoreHelpers::CALF
+        end
+        row.find("[aria-label^=min]").set(min)
+        row.find("[aria-label^=max]").set(max)
+      end
+      click_button "Put in force"
+      expect(page).to have_css("h2", text: "Chart of")
+    end
+
+    it "comes to the first device handed over, without help", :own do
+      product
+      own_chart
+      visit "/"
+      new_patient
+      order
+      measure
+      size
+      steps
+      checks
+      teach
+      hand_over_by_keyboard
+      expect(record(current_visit).device).to include(serial: "K-100", size: "M")
+    end
   end
 
   it "goes from a new patient to a closed recheck without the mouse" do

@@ -8,7 +8,7 @@ RSpec.describe Handrail::Fitting::Gates do
   visit_class = Struct.new(:sides, :recheck, :closed, :identity, :cautions, :stops, :unread, :doubts, :choices,
                            :outdated,
                            :devices, :misfits, :applyings, :lists, :taught, :fitted, :tasks, :handed, :asks_open,
-                           :sent_away, :passed, :chosen_here, keyword_init: true) do
+                           :sent_away, :passed, :chosen_here, :held_firm, keyword_init: true) do
     def recheck? = recheck
     def closed? = closed
     def identity? = identity
@@ -55,7 +55,7 @@ RSpec.describe Handrail::Fitting::Gates do
                     doubts: [], choices: { "left" => {} }, outdated: [], devices: { "left" => {} }, misfits: [],
                     applyings: { "left" => applying }, lists: { "left" => list }, taught: { "left" => shown },
                     fitted: { "left" => 25 }, tasks: [Handrail::Families::Prompt[key: "on", text: "on"]], handed: false,
-                    asks_open: [], sent_away: false, passed: [], chosen_here: ["left"], **facts)
+                    asks_open: [], sent_away: false, passed: [], chosen_here: ["left"], held_firm: [], **facts)
   end
 
   def codes(stage, **facts) = described_class.new(visit(**facts)).blocks(stage).map(&:code)

@@ -80,6 +80,8 @@ RSpec.describe "Every command" do
     when "invite_person" then { email: "#{number.delete(' ')}@spec.example", role: "fitter" }
     when "change_role" then { person: colleague.id, role: "front_desk" }
     when "close_account", "send_reset_link" then { person: colleague.id }
+    when "take_off_codes" then { person: coded.id }
+    when "make_practice_patient" then {}
     end
   end
 
@@ -89,6 +91,12 @@ RSpec.describe "Every command" do
       key = SecureRandom.uuid
       desk(clinic, fitter, entry_key: key).run(Fixtures::Commands::BringPatients.new("rows" => JSON.generate(rows)))
       Handrail::Store.db[:entries].where(clinic_id: clinic.id, entry_key: key).get(:id)
+    end
+  end
+
+  def coded
+    once(:coded) do
+      make_account(clinic).tap { |account| Handrail::Store.db[:account_otp_keys].insert(id: account.id, key: "k") }
     end
   end
 
@@ -213,7 +221,7 @@ RSpec.describe "Every command" do
         role = { anyone: "front_desk", clinical: "fitter", senior: "senior" }.fetch(command.role)
         other = make_account(stranger.clinic, role)
         # these name nothing of a clinic: sent by another one they are that one's own
-        harmless = %w[add_patient add_product invite_person change_settings bring_patients]
+        harmless = %w[add_patient add_product invite_person change_settings bring_patients make_practice_patient]
         next if harmless.include?(command.key)
 
         expect do

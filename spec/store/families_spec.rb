@@ -230,6 +230,7 @@ RSpec.describe "Every device family at a visit", :rolled_back do
                             height_calf_below_knee: "41")
       expect(record(visit).advice.size).to eq "III normal"
       read(visit, "raised", side: "left", calf_below_knee: "41")
+      confirm(visit, fitter)
       expect(record(visit).advice).to have_attributes(size: "made to measure", probability: nil, verdict: "conflict")
       verdict = Handrail::Web::Verdict.new(record(visit), "left")
       expect([verdict.headline, verdict.state,

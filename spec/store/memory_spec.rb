@@ -63,6 +63,7 @@ RSpec.describe Handrail::Store::Memory do
       later = record(first).visits.last
       ask(later, account)
       take(later, account, "34")
+      confirm(later, account)
       expect(record(first).device[:ended_why]).to be_nil
       run(later, account, :ChooseSize, size: "S")
       run(later, account, :IssueDevice, serial: "S-9")

@@ -322,6 +322,7 @@ RSpec.describe "A visit, written and read", :rolled_back do
     it "opens every check when another size is chosen, and wants its device; the old piece is gone" do
       ask(later, account)
       take(later, account, "34")
+      confirm(later, account)
       look(later, account, "slip", value: "2 mm")
       run(later, account, :ChooseSize, size: "S")
       expect(record(later).checklist["slip"].state).to eq :look_again

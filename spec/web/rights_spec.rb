@@ -95,22 +95,69 @@ RSpec.describe "Who may open and write what", :rolled_back do
   describe "signing in" do
     let(:fitter) { people["fitter"] }
 
-    it "shuts an account after five wrong passwords, and opens it again when the time is over" do
-      5.times { sign_in(fitter, password: "wrong") }
-      sign_in(fitter)
-      expect(text).to include("shut for now")
-      Handrail::Store.db[:account_lockouts].where(id: fitter.id).update(deadline: Time.now - 60)
-      sign_in(fitter)
-      get "/"
-      expect(last_response.status).to eq 200
+    def tries = Handrail::Store.db[:sign_ins].where(account_id: fitter.id).order(:id).select_map(:what)
+
+    # the counts begin at whole minutes, quarters of an hour and days
+    def at_a_whole_day(seconds = 0)
+      allow(Time).to receive(:now).and_return(Time.at((((@day ||= Time.now.to_i / 86_400) + 1) * 86_400) + seconds))
     end
 
-    it "logs every attempt" do
+    it "holds back after five wrong passwords for a minute, and longer after more" do
+      at_a_whole_day
+      5.times { sign_in(fitter, password: "wrong") }
+      sign_in(fitter)
+      expect([last_response.status, last_response.headers["retry-after"].to_i]).to match [429, be_between(1, 60)]
+      expect(text).to match(/next one is taken in \d+ seconds/)
+      at_a_whole_day(61)
+      6.times { sign_in(fitter, password: "wrong") }
+      expect(last_response.headers["retry-after"].to_i).to be > 60
+      expect(tries.count("held_back")).to eq 2
+    end
+
+    it "shuts nobody out: the same account signs in from another address, and a right password begins anew" do
+      at_a_whole_day
+      6.times { sign_in(fitter, password: "wrong") }
+      get "/login", {}, "REMOTE_ADDR" => "198.51.100.9"
+      post "/login", { "login" => fitter.email, "password" => Fixtures::PASSWORD, "authenticity_token" => token },
+           "REMOTE_ADDR" => "198.51.100.9"
+      expect([last_response.status, last_response.headers["location"]]).to eq [302, "/"]
+      clear_cookies
+      at_a_whole_day(61)
+      sign_in(fitter)
+      4.times { clear_cookies && sign_in(fitter, password: "wrong") }
+      clear_cookies
+      sign_in(fitter)
+      expect(last_response.status).to eq 302
+    end
+
+    it "believes nobody's word about where it comes from, unless the proxy is named" do
+      6.times do |n|
+        header "X-Forwarded-For", "203.0.113.#{n}"
+        sign_in(fitter, password: "wrong")
+      end
+      expect(last_response.status).to eq 429
+      heard = []
+      inner = ->(env) { (heard << Rack::Request.new(env).ip) && [200, {}, []] }
+      behind = Handrail::Web::Peer.new(inner, proxies: ["127.0.0.1"])
+      behind.call("REMOTE_ADDR" => "127.0.0.1", "HTTP_X_FORWARDED_FOR" => "203.0.113.7")
+      behind.call("REMOTE_ADDR" => "198.51.100.1", "HTTP_X_FORWARDED_FOR" => "203.0.113.7")
+      expect(heard).to eq %w[203.0.113.7 198.51.100.1]
+    ensure
+      Handrail::Web::Peer.new(nil)
+    end
+
+    it "logs every try, and of somebody unknown nothing that was typed" do
       sign_in(fitter, password: "wrong")
       sign_in(fitter)
-      expect(Handrail::Store.db[:account_authentication_audit_logs].where(account_id: fitter.id).order(:id).select_map(:message)).to eq %w[
-        login_failure login
-      ]
+      expect(tries).to eq %w[wrong_password signed_in]
+      clear_cookies
+      before = Handrail::Store.db[:sign_ins].max(:id)
+      get "/login"
+      post "/login", "login" => "my-secret-password", "password" => "x", "authenticity_token" => token
+      row = Handrail::Store.db[:sign_ins].where(Sequel[:id] > before).first
+      expect(row.values_at(:what, :account_id, :clinic_id)).to eq ["unknown", nil, nil]
+      expect(row.to_s).not_to include("secret")
+      expect { Handrail::Store.db[:sign_ins].where(id: row[:id]).delete }.to raise_error(Sequel::DatabaseError)
     end
 
     it "ends a session that lies idle, or that was signed out elsewhere" do

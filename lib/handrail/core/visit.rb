@@ -22,11 +22,13 @@ module Handrail
     def_delegators :row, :id, :version, :purpose, :closed_at, :closed_by, :opened_at, :planned_for, :due_from, :due_to,
                    :plan_key
     def_delegators :source, :clinic, :patient, :prescription, :fitting, :visits, :name_of
-    def_delegators :size_work, :match, :sheets, :trial_run, :advice, :precision, :profile, :choices, :choice, :devices,
-                   :device, :device_fits?, :size_outdated?, :chosen_here?, :reserved, :on_shelf, :stocked?, :figure,
+    def_delegators :size_work, :match, :sheets, :trial_run, :advice, :precision, :profile, :expected_profile, :choices,
+                   :choice, :devices, :device, :device_fits?, :size_outdated?, :chosen_here?, :reserved, :on_shelf,
+                   :stocked?, :figure,
                    :body_figure, :tape_resolution, :core_readings, :straps
     def_delegators :fit_work, :checks, :checklist, :applying, :changes, :all_changes, :settings, :teach_backs,
                    :teach_back, :fitted_at, :sent_away?
+    def_delegators :cross_work, :cross_question, :forecast
     def_delegators :safety_work, :safety, :stops, :stop_actions, :identity?, :cautions_asked?, :care
 
     # row - the visit's own row: id, purpose, version, closed_at and so on; source - see above.
@@ -135,7 +137,24 @@ module Handrail
 
     # The items on which the size hangs and that have no usable or doubtful reading yet.
     def unread
-      needs.select(&:decides).reject { |item| live_readings.any? { |reading| item.counts?(reading) } }
+      needs.select(&:decides).reject { |item| live_readings.count { |reading| item.counts?(reading) } >= least_repeats }
+    end
+
+    # --- what the clinic had settled when the fitting was pinned ---
+
+    # How many readings of a site there are to be before it counts as read.
+    def least_repeats = pin.settings.fetch("repeats", 1)
+
+    # Stages whose blocks no senior's word lets pass here.
+    def held_firm = pin.settings.fetch("firm", []).map(&:to_sym)
+
+    # The family's planned rechecks, in the clinic's own windows where it has some.
+    def recheck_plan
+      own = pin.settings.fetch("windows", {})
+      family.recheck_plan.map do |planned|
+        from, to = own[planned.key]
+        from ? planned.with(from_days: from, to_days: to) : planned
+      end
     end
 
     # --- how far it has come ---
@@ -168,7 +187,7 @@ module Handrail
       return unless hand_over
 
       held = visits.select { |other| !other.first? && other.closed_at }.map { |other| clinic.today(other.closed_at) }
-      Followup::Plan.next(family.recheck_plan, handed_over: clinic.today(hand_over[:at]), done: [*held, *today])
+      Followup::Plan.next(recheck_plan, handed_over: clinic.today(hand_over[:at]), done: [*held, *today])
     end
 
     # Both sizes in words: "M", or "left M, right L"; nil before one is chosen.
@@ -189,6 +208,7 @@ module Handrail
 
     private
 
+    def cross_work = @cross_work ||= CrossWork.new(self)
     def size_work = @size_work ||= SizeWork.new(self)
     def fit_work = @fit_work ||= FitWork.new(self)
     def safety_work = @safety_work ||= SafetyWork.new(self)

@@ -12,21 +12,30 @@ module Handrail
       LABEL = 37
       LINE = 17
 
-      # A reading on the figure. site - Anatomy::Site; value - printed or nil; state - :active, :done or :waiting.
-      Tape = Value.new(:site, :name, :value, :state)
+      # A reading on the figure. site - Anatomy::Site; value - printed or nil; state - :active, :done or :waiting;
+      # expected - what it will probably be, in words, or nil.
+      Tape = Value.new(:site, :name, :value, :state, :expected)
       # A strap: number, level, state - :done, :active or :waiting.
       Strap = Value.new(:number, :level, :state)
       # A device on the figure: shells as [low, high] in mm, upright - "outer", "inner" or nil, hinge - level or
       # nil, straps.
       Device = Value.new(:shells, :upright, :hinge, :straps)
 
-      # figure - Anatomy::Figure; profile - the wearer's or nil; side - "left", "right" or nil; grown - [x, y]
+      # how far from a level that was read the outline counts as read, in mm
+      NEAR_READ = 45
+      # where a step of the silhouette holds its left and right edge; how an unread edge is drawn
+      EDGES = [1, 2].freeze
+      UNREAD = %w[unread-under unread].freeze
+
+      # figure - Anatomy::Figure; profile - the wearer's or nil; read - levels that were read (where there are any, the
+      # outline far from them is what is expected, and dashed); side - "left", "right" or nil; grown - [x, y]
       # factors of a figure that follows lengths; centre - where its centre line lies (px), slim - true where two
       # stand side by side and labels have no room.
-      def initialize(figure, profile: nil, side: nil, tapes: [], bracket: nil, device: nil, grown: [1, 1],
+      def initialize(figure, profile: nil, read: nil, side: nil, tapes: [], bracket: nil, device: nil, grown: [1, 1],
                      centre: nil, slim: false)
         @figure = figure
         @profile = profile
+        @read = read || []
         @mirror = (figure.mirrored? || figure.sided?) && side == "right" ? -1 : 1
         @side = side
         @tapes = tapes
@@ -41,8 +50,8 @@ module Handrail
       # Everything that the drawing depends on: two of one key look the same.
       def key
         profile = @profile && [@profile.levels, @profile.girths]
-        [@figure.key, @side, @centre, @slim, @grown, profile, @bracket&.key, @device.inspect,
-         @tapes.map { |tape| [tape.site.key, tape.name, tape.value, tape.state] }]
+        [@figure.key, @side, @centre, @slim, @grown, profile, @read, @bracket&.key, @device.inspect,
+         @tapes.map { |tape| [tape.site.key, tape.name, tape.value, tape.state, tape.expected] }]
       end
 
       # Two limbs side by side as seen from the front, the right one on the viewer's left.
@@ -106,7 +115,23 @@ module Handrail
         # down the left edge, along the bottom, up the right edge, along the top where the figure has one
         top = "#{trace(@figure.top)} Z" if @figure.top
         svg.path("M#{left.join(' L')} #{trace(@figure.bottom)} L#{right.join(' L')} #{top}", class: "skin")
+        unread(steps) if @read.any?
       end
+
+      # both edges where nothing was read near: as the other readings let expect them
+      def unread(steps)
+        between = @read.minmax
+        steps.slice_when { |(a, *), (b, *)| near?(a, between) != near?(b, between) }.each do |part|
+          next if near?(part.first.first, between) || part.size < 2
+
+          EDGES.each do |edge|
+            way = "M#{part.map { |step| pt([step[edge], step[0]]) }.join(' L')}"
+            UNREAD.each { |look| svg.path(way, class: look) }
+          end
+        end
+      end
+
+      def near?(level, (low, high)) = level.between?(low - NEAR_READ, high + NEAR_READ)
 
       def decor
         @figure.lines.each { |line| svg.path(trace(line), class: "bone") }
@@ -205,8 +230,15 @@ module Handrail
         lines.each_with_index do |line, i|
           svg.text(@figure.labels, top + (i * 15), line, class: on ? "said is-on" : "said")
         end
-        svg.text(@figure.labels, top + 18 + ((lines.size - 1) * 15), tape.value || "–",
-                 class: on ? "value is-on" : "value")
+        value_of(tape, top + 18 + ((lines.size - 1) * 15))
+      end
+
+      # what was read, else what will probably be
+      def value_of(tape, below)
+        looks = ["value"]
+        looks << "is-on" if tape.state == :active
+        looks << "is-expected" if tape.value.nil? && tape.expected
+        svg.text(@figure.labels, below, tape.value || tape.expected || "–", class: looks.join(" "))
       end
 
       def wrapped(name)

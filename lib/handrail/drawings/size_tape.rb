@@ -13,8 +13,10 @@ module Handrail
 
       # part - Sizing::Part; demand - the site shown; value - Repeats or nil; sd - its standard deviation in mm;
       # chosen - Size or nil;
-      # named - true where the site's name is written above it.
-      def initialize(part, demand, value: nil, sd: 0, chosen: nil, named: false)
+      # named - true where the site's name is written above it; open - readings in mm that are asked about and do not
+      # count until that is answered.
+      def initialize(part, demand, value: nil, sd: 0, chosen: nil, named: false, open: [])
+        @open = open
         @chosen = chosen
         @named = named
         @bands = merged(part.sizes.filter_map do |size|
@@ -42,6 +44,7 @@ module Handrail
           doubt if @value
           @bands.each_with_index { |(size, band), i| segment(size, band, i) }
           pointer if @value
+          @open.each { |mm| asked_about(mm) }
         end
       end
 
@@ -70,6 +73,7 @@ module Handrail
 
       def label
         value = @value ? "#{Sizing.site_name(@demand.site)} #{@value.length.plain(@unit)}" : Sizing.site_name(@demand.site)
+        value += ", #{@open.size} more asked about" if @open.any?
         "#{value} on the sizes #{@bands.map { |size, band| "#{size} #{band}" }.join(', ')}"
       end
 
@@ -109,6 +113,13 @@ module Handrail
         svg.path("M#{svg.n(left)} #{90 + row} V#{100 + row} H#{svg.n(right)} V#{90 + row}", class: klass)
         svg.text((left + right) / 2, 116 + row, size.name, class: klass.sub("segment", "size-name"),
                                                            "text-anchor": "middle")
+      end
+
+      # an empty pointer: it points, and decides nothing yet
+      def asked_about(mm)
+        at = x(mm).clamp(LEFT - 6, RIGHT + 6)
+        svg.path("M#{svg.n(at - 8)} 28 H#{svg.n(at + 8)} L#{svg.n(at)} 42 Z", class: "pointer is-open")
+        svg.text(at.clamp(12, WIDTH - 12), 22, "?", class: "pointer-figure", "text-anchor": "middle")
       end
 
       def pointer

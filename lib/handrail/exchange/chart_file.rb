@@ -78,6 +78,11 @@ module Handrail
           end
         end
 
+        # Rows that are texts by column, as CSV.
+        def write_texts(rows)
+          CSV.generate { |csv| [COLUMNS, *rows.map { |row| row.values_at(*COLUMNS) }].each { |row| csv << row } }
+        end
+
         # A row's fields as text, in the order of COLUMNS.
         def fields(row)
           min, max = [row.min, row.max].map { |mm| Quantity::Length.mm(mm).exact(row.unit) }

@@ -28,7 +28,8 @@ module Handrail
           @table.fault(line, "has no site. Name what was measured.") if site.empty?
           yield person, Measuring::Reading[site: word(site, site), posture: word(posture, nil),
                                            tension: word(tension, nil),
-                                           length: length(value, unit, line), typed: value], line
+                                           length: length(value, unit, line), typed: value,
+                                           unit: typed_unit(value, unit)], line
         end
       end
 
@@ -79,6 +80,14 @@ module Handrail
         @lengths[[value, unit]] ||= Quantity::Length.parse(value, unit: unit)
       rescue Quantity::Length::Unreadable => e
         @table.fault(line, "value: #{e.message}")
+      end
+
+      # the unit in the figure itself, else that of its column
+      def typed_unit(value, unit)
+        @units ||= {}
+        @units.clear if @units.size > MEMORY
+        @units[[value, unit]] ||= [value[/[[:alpha:]"'″”]+\.?\z/].to_s, unit, "cm"]
+                                  .filter_map { |text| Quantity::Length.unit(text) }.first
       end
 
       def word(text, empty)

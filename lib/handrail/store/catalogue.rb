@@ -13,7 +13,7 @@ module Handrail
       RECENT = <<~SQL
         SELECT f.patient_id, max(r.id) AS last FROM readings r
         JOIN visits v ON v.id = r.visit_id JOIN fittings f ON f.id = v.fitting_id
-        WHERE r.clinic_id = ? AND r.site IN ? GROUP BY 1 ORDER BY 2 DESC LIMIT ?
+        WHERE r.clinic_id = ? AND r.site IN ? AND NOT v.practice GROUP BY 1 ORDER BY 2 DESC LIMIT ?
       SQL
 
       WEARERS = <<~SQL

@@ -38,7 +38,13 @@ module Handrail
         end
 
         # A digest of it, for a page to say what it has seen.
-        def digest(clinic) = Digest::SHA256.hexdigest(JSON.generate(of(clinic)))[0, 16]
+        def digest(clinic) = Digest::SHA256.hexdigest(JSON.generate([of(clinic), more(clinic)]))[0, 16]
+
+        # What the settings say beside it: what is chosen, and two switches.
+        def more(clinic)
+          { "choices" => clinic.choices.to_h, "bedside_routine" => clinic.bedside_routine,
+            "codes_required" => clinic.codes_required }
+        end
       end
     end
   end

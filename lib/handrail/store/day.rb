@@ -51,7 +51,7 @@ module Handrail
       def first_steps
         there = ->(table, **more) { Store.db[table].where(clinic_id: @clinic.id, **more).select(1).exists }
         found = Store.db.select(there[:products].as(:product), there[:chart_revisions].as(:chart),
-                                there[:patients].as(:patient), there[:readings].as(:reading),
+                                there[:patients, practice: false].as(:patient), there[:readings].as(:reading),
                                 (Store.db[:accounts].where(clinic_id: @clinic.id).select { count.function.* } > 1)
                                   .as(:people)).first
         found.delete(:reading) ? {} : found
@@ -87,7 +87,8 @@ module Handrail
            .order(:planned_for, :id)
       end
 
-      def own = Visit.where(clinic_id: @clinic.id, called_off_at: nil)
+      # the practice patient counts nowhere
+      def own = Visit.where(clinic_id: @clinic.id, called_off_at: nil, practice: false)
       def unbooked = own.where(purpose: "recheck", closed_at: nil, opened_at: nil).where(before_today)
       def before_today = Sequel.expr(planned_for: nil) | (Sequel[:planned_for] < bounds(@today).begin)
 

@@ -24,6 +24,9 @@ module Handrail
         known(command) || Store.as(account.id) { write(command) }
       rescue Sequel::UniqueConstraintViolation => e
         known(command) || raise(command.doubled(e) || e)
+      rescue Sequel::ForeignKeyConstraintViolation
+        # somebody took away meanwhile what it belongs to: a patient brought in with a file, say
+        raise Faults, { "form" => "What this belongs to was taken away meanwhile. Look it up again; nothing was kept." }
       rescue Faults, Stale
         # what stands in its way may be the same entry, kept meanwhile
         known(command) || raise

@@ -14,6 +14,8 @@ module Handrail
       # Holds a piece of a size for a side, after giving back what was held for it.
       HoldPiece = Value.new(:size, :side) do
         def prepare(visit)
+          return if visit.patient.practice
+
           items = Store.db[:stock_items].where(clinic_id: visit.clinic.id, product_id: visit.fitting.product_id)
           items.where(fitting_id: visit.fitting.id, state: "reserved", held_side: side.to_s)
                .update(state: "shelf", fitting_id: nil, held_side: "")
@@ -75,7 +77,8 @@ module Handrail
           return unless window
 
           row = Visit.create(clinic_id: visit.clinic.id, fitting_id: visit.fitting.id, purpose: "recheck",
-                             plan_key: window.key, due_from: window.from, due_to: window.to)
+                             plan_key: window.key, due_from: window.from, due_to: window.to,
+                             practice: visit.patient.practice)
           visit.visits << row
           Summaries.keep(Handrail::Visit.new(row, visit.source))
         end

@@ -79,15 +79,48 @@ module Handrail
         # Changes someone's own password. Raises Faults.
         def change_password(account, current:, password:, again:, keep: nil)
           faults = password_faults(password, again, email: account.email, name: account.name)
-          unless BCrypt::Password.new(account.password_hash) == current.to_s
-            faults["current"] = "This is not your password of now."
-          end
+          faults["current"] = "This is not your password of now." unless password?(account, current)
           raise Faults, faults if faults.any?
 
           Store.db.transaction do
             account.update(password_hash: hash(password))
             end_sessions(account, keep: keep)
             note(account, "password", by: account.id)
+          end
+        end
+
+        # Takes one-time codes off an account, with the ways back in. Returns whether there were any.
+        def take_off_codes(account)
+          Store.db[:account_recovery_codes].where(id: account.id).delete
+          Store.db[:account_otp_keys].where(id: account.id).delete.positive?
+        end
+
+        def codes?(account) = Store.db[:account_otp_keys].where(id: account.id).any?
+
+        # Whether a password is this account's.
+        def password?(account, password) = BCrypt::Password.new(account.password_hash) == password.to_s
+
+        # Changes someone's own name. Raises Faults.
+        def change_name(account, name)
+          name = name.to_s.strip[0, 100]
+          raise Faults, { "name" => "Write your name as it stands in the records." } if name.empty?
+          return if name == account.name
+
+          Store.db.transaction do
+            note(account, "name", by: account.id, detail: "#{account.name}, now #{name}")
+            account.update(name: name)
+          end
+        end
+
+        # Changes someone's own keys: action => key. Raises Faults where two would be the same.
+        def change_keys(account, form)
+          keys = Keys.read(form)
+          faults = Keys.faults(keys)
+          raise Faults, faults if faults.any?
+
+          Store.db.transaction do
+            account.update(own_keys: Store.json(keys))
+            note(account, "keys", by: account.id)
           end
         end
 
@@ -115,8 +148,6 @@ module Handrail
             raise Unacceptable.new("link", "This account is closed.")
           account.update(password_hash: hash(password))
           end_sessions(account)
-          Store.db[:account_lockouts].where(id: account.id).delete
-          Store.db[:account_login_failures].where(id: account.id).delete
           note(account, "password", by: account.id, detail: "by a link")
           account
         end

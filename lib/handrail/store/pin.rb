@@ -25,7 +25,8 @@ module Handrail
           row = { clinic_id: clinic.id, fitting_id: fitting.id, by: by, at: Store.now, **at,
                   protocol_id: protocol(clinic, current.family), maker_name: current.product.maker_name,
                   product_name: current.product.name, options: Store.json(current.product.options),
-                  chart_revision_id: current.revision&.id, methods: Store.json(current.methods), left_offer: offer }
+                  chart_revision_id: current.revision&.id, methods: Store.json(current.methods), left_offer: offer,
+                  settings: Store.json(current.settings) }
           id = Store.db[:fitting_pins].insert(**row)
           current.with(id: id, visit_id: at[:visit_id], version: at[:version], offer: offer)
         end
@@ -38,7 +39,8 @@ module Handrail
           product = Handrail::Visit::Product[id: fitting.product_id, maker_name: row[:maker_name], name: row[:name],
                                              options: row[:options].to_h]
           Handrail::Visit::Pin[family: family, product: product, revision: revision,
-                               chart: revision&.chart_for(family), rule: revision&.rule, methods: Methods::VERSIONS]
+                               chart: revision&.chart_for(family), rule: revision&.rule, methods: Methods::VERSIONS,
+                               settings: clinic.choices_made.pinned(row[:family])]
         end
 
         # a product as it is now, with the newest chart that is in force
@@ -63,7 +65,8 @@ module Handrail
                                              options: row[:options].to_h]
           Handrail::Visit::Pin[id: row[:id], visit_id: row[:visit_id], version: row[:version], family: family,
                                product: product, revision: revision, chart: revision&.chart_for(family),
-                               rule: revision&.rule, methods: row[:methods].to_h, offer: row[:left_offer]]
+                               rule: revision&.rule, methods: row[:methods].to_h, offer: row[:left_offer],
+                               settings: row[:settings].to_h]
         end
       end
     end

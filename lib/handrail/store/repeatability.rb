@@ -16,6 +16,8 @@ module Handrail
 
         # Brings the pairs of a visit up to date, and the sums by what changed.
         def keep(visit)
+          return if visit.patient.practice
+
           table = Store.db[:reading_pairs].where(clinic_id: visit.clinic.id, visit_id: visit.id)
           before = table.all.to_h { |row| [row.values_at(*KEYS), row.values_at(:first_mm, :second_mm)] }
           now = pairs(visit)

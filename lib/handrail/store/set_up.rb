@@ -48,8 +48,8 @@ module Handrail
         end
 
         # the tables of signing in, and how they name an account
-        SIGN_IN = { account_login_failures: :id, account_lockouts: :id, account_active_session_keys: :account_id,
-                    account_authentication_audit_logs: :account_id }.freeze
+        SIGN_IN = { account_otp_keys: :id, account_recovery_codes: :id,
+                    account_active_session_keys: :account_id }.freeze
 
         # The same without a link, for who is at the machine.
         def make(form)
@@ -76,6 +76,7 @@ module Handrail
           account = Account.create(clinic_id: clinic.id, name: values["person"], email: values["email"],
                                    role: "senior", password_hash: People.hash(password))
           People.note(account, "joined", by: account.id, detail: "set up the clinic")
+          Patient.create(clinic_id: clinic.id, **Commands::MakePracticePatient::WHO)
           account
         end
 

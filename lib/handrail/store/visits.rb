@@ -6,6 +6,20 @@ module Handrail
     # stays the same.
     module Visits
       class << self
+        # When devices of the same family were handed over to the same wearer in the last so many years, in other
+        # fittings: Dates, newest first.
+        def like_devices(visit, years)
+          Store.db[LIKE, visit.clinic.id, visit.patient.id, visit.family.key, visit.fitting.id,
+                   visit.clinic.today << (12 * years)].map { |row| visit.clinic.today(row[:at]) }
+        end
+
+        LIKE = <<~SQL
+          SELECT h.at FROM hand_overs h JOIN visits v ON v.id = h.visit_id JOIN fittings f ON f.id = v.fitting_id
+          JOIN prescriptions o ON o.id = f.prescription_id
+          WHERE h.clinic_id = ? AND f.patient_id = ? AND o.family = ? AND f.id <> ? AND h.at > ? ORDER BY h.at DESC
+        SQL
+        private_constant :LIKE
+
         # The Handrail::Visit, or nil when the clinic has none of that id.
         def find(clinic, id)
           number = Inputs.whole(id, 1..Inputs::LARGEST_ID) or return

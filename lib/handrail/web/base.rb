@@ -14,6 +14,9 @@ module Handrail
       set :host_authorization, { permitted_hosts: [] }
       set :default_encoding, "utf-8"
 
+      CONFIRMED_SECONDS = 10 * 60
+      AGAIN = "Type your password: it is more than ten minutes since you showed that it is you."
+
       helpers Helpers::Format, Helpers::Forms, Helpers::States, Helpers::LookUp
 
       error(Sinatra::NotFound) { raw(ErrorPages.page(404)) }
@@ -35,6 +38,24 @@ module Handrail
 
         def senior!
           not_yours("This is for seniors.") unless account.senior?
+        end
+
+        # Whether who sits here has shown lately that they know the password.
+        def confirmed? = (Time.now.to_i - session["confirmed_at"].to_i) < CONFIRMED_SECONDS
+
+        # Asks for the password before what someone at an open screen must not do: a senior's word, what is done to
+        # accounts, what leaves the clinic. Raises Faults.
+        def confirm!
+          return if confirmed?
+
+          typed = params["own_password"].to_s
+          raise Store::Faults, { "own_password" => AGAIN } if typed.empty?
+
+          right = Store::People.password?(account, typed)
+          Store::SignInLog.note(right ? "confirmed" : "not_confirmed", address: request.ip, account: account)
+          raise Store::Faults, { "own_password" => "This is not your password." } unless right
+
+          session["confirmed_at"] = Time.now.to_i
         end
 
         def not_yours(sentence)

@@ -78,6 +78,15 @@ module Handrail
                       "data package.".freeze
       NO_READINGS_FILE = "Choose a CSV with the columns #{Exchange::ReadingsFile::COLUMNS.join(', ')}.".freeze
 
+      # the family's sites, postures and tensions, to be filled in elsewhere
+      get "/:id/empty-chart.csv" do
+        product = product!
+        attachment "empty-chart-#{file_name(product)}.csv"
+        content_type "text/csv", charset: "utf-8"
+        rows = ChartPage.new(product, ChartDraft.of([]), {}).empty_rows
+        Exchange::ChartFile.write_texts(rows)
+      end
+
       get "/:id/chart.csv" do
         product = product!
         attachment "#{file_name(product)}.csv"

@@ -32,6 +32,8 @@ module Handrail
         kept = texts.reject { |row| row.values_at("size", "min", "max").all?(&:empty?) }
         number = -1
         @lines = kept.each_with_index.map do |row, i|
+          next Line[texts: row] if unfilled?(row)
+
           read = row_of(row, i + 1)
           read.is_a?(String) ? Line[texts: row, fault: read] : Line[texts: row, row: [number += 1, read]]
         end
@@ -39,6 +41,8 @@ module Handrail
 
       def rows = lines.filter_map { |line| line.row&.last }
       def faults = lines.filter_map(&:fault)
+      # rows that name a size and a site and nothing more: those of an empty chart
+      def unfilled = lines.count { |line| line.row.nil? && line.fault.nil? }
       def sound? = faults.empty? && rows.any?
       def findings(rule = Sizing::TieRule.new) = Sizing::ChartCheck.new(rows, rule: rule).findings
 
@@ -52,6 +56,8 @@ module Handrail
       def line_of(row_number) = lines.index { |line| line.row&.first == row_number }
 
       private
+
+      def unfilled?(texts) = texts.values_at("min", "max").all?(&:empty?) && !texts["site"].empty?
 
       def row_of(texts, number)
         table = Table.new(number)

@@ -24,9 +24,22 @@ module Handrail
 
       def rule = ChartPage.rule(values)
 
+      # The rows of the family's own sites, to be filled in: texts by column.
+      def empty_rows(unit = product.clinic.tape_kind.unit)
+        family = product.device_family
+        Sizing::EmptyChart.rows(family, family.config({}, product.options.to_h), unit: unit)
+      end
+
       # [[texts by column, fault or nil], ...] of every row of the editor.
       def fields
-        draft.lines.map { |line| [line.texts, line.fault] } + Array.new(SPARE) { [ChartDraft::BLANK, nil] }
+        own = if draft.lines.empty?
+                empty_rows.map { |texts| [texts, nil] }
+              else
+                draft.lines.map do |line|
+                  [line.texts, line.fault]
+                end
+              end
+        own + Array.new(SPARE) { [ChartDraft::BLANK, nil] }
       end
 
       # The tie rule that a form names, or the usual one.

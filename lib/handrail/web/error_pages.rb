@@ -18,6 +18,10 @@ module Handrail
                 "Go back, load the page again, and send it once more. What you typed is kept in this browser."],
         404 => ["There is nothing here", "The address may be old, or it belongs to another clinic.",
                 "Go to the board, or find the patient by name."],
+        429 => ["Too many tries", "So many wrong tries came from here that the next one is taken in %s. " \
+                                  "Nobody is shut out: from another machine it works at once.",
+                "Wait that long, look at the e-mail and the password, and try again. Or ask a senior for a new " \
+                "password."],
         500 => ["Something broke on our side", "What was saved before is safe. The last thing you sent may not " \
                                                "have been saved.",
                 "Go back and send it once more. If it breaks again, tell whoever looks after Handrail the time."],
@@ -38,9 +42,10 @@ module Handrail
         ErrorPages.page(500)
       end
 
-      # A whole response for a status.
-      def self.page(status)
+      # A whole response for a status. figures - what stands in its words.
+      def self.page(status, *figures)
         title, happened, next_step = PAGES.fetch(status)
+        happened = format(happened, *figures) if figures.any?
         body = template.render(Object.new, status: status, title: title, happened: happened, next_step: next_step,
                                            asset: Assets.method(:path), logo: logo)
         [status, { "content-type" => "text/html;charset=utf-8" }, [body]]

@@ -61,8 +61,9 @@ module Handrail
       end
 
       def drawing(shown, side, **how)
-        profile = shown.reference && @visit.profile(shown, @visit.sides.include?(side) ? side : @visit.sides.first)
-        Drawings::Figure.new(shown, profile: profile, side: side, tapes: tapes(shown, side), grown: grown(shown, side),
+        own = @visit.sides.include?(side) ? side : @visit.sides.first
+        profile, read = @visit.expected_profile(shown, own) if shown.reference
+        Drawings::Figure.new(shown, profile: profile, read: read, side: side, tapes: tapes(shown, side), grown: grown(shown, side),
                                     bracket: how[:slim] ? nil : bracket(side), **how)
       end
 
@@ -97,8 +98,15 @@ module Handrail
                   else value ? :done : :waiting
                   end
           Drawings::Figure::Tape[site: item.site, name: item.short, value: value && value.length.to_s(@tape),
-                                 state: state]
+                                 state: state, expected: value ? nil : expected(item)]
         end
+      end
+
+      # "about 33 to 39", where the other readings let expect something
+      def expected(item)
+        found = @visit.forecast(item.site.key, item.side) or return
+        low, high = [found.low, found.high].map { |mm| Quantity::Length.mm(mm.round).in(@tape.unit).round }
+        "about #{low} to #{high}"
       end
 
       # the distance from the landmark, for the site being read on this side

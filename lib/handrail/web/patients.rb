@@ -16,6 +16,13 @@ module Handrail
 
       get("/new") { form(nil, {}, {}) }
 
+      post "/practice" do
+        go("/patients/#{desk.run(Store::Commands::MakePracticePatient.new(params))['patient']}")
+      rescue Store::Faults => e
+        status 422
+        form(nil, {}, e.fields)
+      end
+
       post "/?" do
         written = desk.run(Store::Commands::AddPatient.new(params))
         go("/patients/#{written['patient']}")

@@ -6,15 +6,24 @@ module Handrail
     class People < Base
       WORDS = { "joined" => "joined", "role" => "another role", "closed" => "account closed",
                 "reset_link" => "link to a new password", "password" => "new password", "name" => "another name",
-                "sessions_ended" => "sessions ended" }.freeze
+                "sessions_ended" => "sessions ended", "keys" => "other keys", "codes_on" => "one-time codes on",
+                "codes_off" => "one-time codes off", "codes_taken_off" => "one-time codes taken off" }.freeze
+      TRIED = { "signed_in" => "signed in", "signed_out" => "signed out", "wrong_password" => "wrong password",
+                "unknown" => "an e-mail that nobody has", "wrong_code" => "wrong one-time code",
+                "held_back" => "held back after many tries", "confirmed" => "showed the password again",
+                "not_confirmed" => "wrong password, when asked again" }.freeze
 
       helpers do
         # link - [what it is for, address] of a link that was just made, shown this once
         def people_page(faults: {}, values: {}, link: nil)
           people = Store::Account.where(clinic_id: clinic.id).order(:status_id, :name).all
           erb :"people/list", locals: { people: people, faults: faults, values: values, link: link,
-                                        waiting: waiting, events: events, names: people.to_h { |p| [p.id, p.name] } }
+                                        waiting: waiting, events: events, names: people.to_h { |p| [p.id, p.name] },
+                                        tries: Store::SignInLog.newest(clinic), coded: coded(people) }
         end
+
+        # ids of those who use one-time codes
+        def coded(people) = Store.db[:account_otp_keys].where(id: people.map(&:id)).select_map(:id)
 
         def waiting
           Store.db[:account_links].where(clinic_id: clinic.id, purpose: "join", used_at: nil)
@@ -27,6 +36,7 @@ module Handrail
 
         def senior_command(command, values: {})
           senior!
+          confirm!
           desk.run(command)
           yield command if block_given?
         rescue Store::Faults, Store::Conflict => e
@@ -47,9 +57,10 @@ module Handrail
                                             seen: Store::ClinicValues.digest(clinic) }
         end
 
-        def own_page(faults: {})
+        def own_page(faults: {}, values: {})
           sessions = Store.db[:account_active_session_keys].where(account_id: account.id).reverse(:last_use).all
-          erb :"people/me", locals: { faults: faults, sessions: sessions, here: session_here }
+          erb :"people/me", locals: { faults: faults, sessions: sessions, here: session_here, values: values,
+                                      codes: Store::People.codes?(account) }
         end
 
         # the key under which this session is kept
@@ -73,12 +84,25 @@ module Handrail
         people_page(faults: e.fields, values: params)
       end
 
+      post "/people/confirm" do
+        senior!
+        confirm!
+        go("/people")
+      rescue Store::Faults => e
+        status 422
+        people_page(faults: e.fields)
+      end
+
       post "/people/:id/role" do
         senior_command(Store::Commands::ChangeRole.new("person" => id, "role" => text("role"))) { go("/people") }
       end
 
       post "/people/:id/close" do
         senior_command(Store::Commands::CloseAccount.new("person" => id)) { go("/people") }
+      end
+
+      post "/people/:id/codes" do
+        senior_command(Store::Commands::TakeOffCodes.new("person" => id)) { go("/people") }
       end
 
       post "/people/:id/reset" do
@@ -90,7 +114,7 @@ module Handrail
 
       get "/settings/?" do
         senior!
-        settings_page(Store::ClinicValues.of(clinic))
+        settings_page(Store::ClinicValues.of(clinic).merge(Store::ClinicValues.more(clinic)))
       end
 
       post "/settings/?" do
@@ -100,8 +124,10 @@ module Handrail
       rescue Store::Stale, Store::Faults, Store::Conflict => e
         status e.is_a?(Store::Faults) ? 422 : 409
         clinic.refresh
-        settings_page(Store::ClinicValues.read(params), faults: e.is_a?(Store::Faults) ? e.fields : {},
-                                                        stale: !e.is_a?(Store::Faults))
+        typed = { "choices" => map("choices"), "bedside_routine" => params["bedside_routine"] == "yes",
+                  "codes_required" => params["codes_required"] == "yes" }
+        settings_page(Store::ClinicValues.read(params).merge(typed), faults: e.is_a?(Store::Faults) ? e.fields : {},
+                                                                     stale: !e.is_a?(Store::Faults))
       end
 
       get("/me/?") { own_page }
@@ -113,6 +139,22 @@ module Handrail
       rescue Store::Faults => e
         status 422
         own_page(faults: e.fields)
+      end
+
+      post "/me/name" do
+        Store::People.change_name(account, text("name"))
+        go("/me")
+      rescue Store::Faults => e
+        status 422
+        own_page(faults: e.fields, values: params.slice("name"))
+      end
+
+      post "/me/keys" do
+        Store::People.change_keys(account, map("keys"))
+        go("/me")
+      rescue Store::Faults => e
+        status 422
+        own_page(faults: e.fields, values: { "keys" => map("keys") })
       end
 
       post "/me/sessions" do

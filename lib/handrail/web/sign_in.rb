@@ -5,26 +5,25 @@ require "rodauth"
 
 module Handrail
   module Web
-    # Signing in and out: lockout after repeated failures, sessions that end, a log of every attempt.
+    # Signing in and out, one-time codes, sessions that end, and a log of every try. How fast one may try is for
+    # Slowing.
     class SignIn < Roda
-      ATTEMPTS = 5
-      LOCKED_MINUTES = 15
       IDLE_SECONDS = 60 * 60
       LONGEST_SECONDS = 12 * 60 * 60
       # a password that is nobody's, as costly to try as any
       NOBODY = Store::People.hash(SecureRandom.hex)
+      WRONG = "no account with this e-mail and password"
 
       plugin :middleware
       plugin :render, engine: "erb", views: File.join(VIEWS, "account"), layout: "layout", escape: true
       plugin :rodauth, csrf: false, flash: true do
-        enable :login, :logout, :lockout, :active_sessions, :session_expiration, :audit_logging
+        enable :login, :logout, :active_sessions, :session_expiration, :otp, :recovery_codes
         db { Store.db }
         login_column :email
         login_label "E-mail"
         account_password_hash_column :password_hash
         skip_status_checks? false
         account_status_column :status_id
-        require_mail? false
         hmac_secret { Sessions.secret }
         login_redirect { (path = session.delete("login_redirect")) && SignedIn.inside?(path) ? path : "/" }
         logout_redirect "/login"
@@ -33,16 +32,9 @@ module Handrail
         login_notice_flash nil
         logout_notice_flash "You are signed out."
         login_error_flash "That did not sign you in. Look at the e-mail and the password, and try again."
-        no_matching_login_message "no account with this e-mail and password"
-        invalid_password_message "no account with this e-mail and password"
+        no_matching_login_message WRONG
+        invalid_password_message WRONG
         require_login_error_flash "Sign in first. What you typed is kept in this browser."
-        max_invalid_logins ATTEMPTS
-        set_deadline_values? true
-        account_lockouts_deadline_interval(minutes: LOCKED_MINUTES)
-        unlock_account_route nil
-        unlock_account_request_route nil
-        login_lockout_error_flash "Too many wrong passwords: this account is shut for #{LOCKED_MINUTES} minutes."
-        unlock_account_request_view { view("locked", "Account shut") }
         login_view { view("login", "Sign in") }
         logout_view { view("logout", "Sign out") }
         session_inactivity_timeout IDLE_SECONDS
@@ -50,13 +42,76 @@ module Handrail
         session_expiration_error_flash "You were signed out after an hour without use. What you typed is kept " \
                                        "in this browser."
         session_expiration_redirect "/login"
-        audit_log_metadata_default { { "ip" => request.ip } }
+
+        otp_issuer "Handrail"
+        otp_drift 30
+        otp_setup_redirect { recovery_codes_path }
+        otp_setup_notice_flash "One-time codes are on. Print the ways back in, and keep them apart from your telephone."
+        otp_setup_error_flash "Codes are not on yet. Look at what is marked."
+        otp_invalid_auth_code_message "not the code that your device shows now"
+        otp_invalid_secret_message "load the page again, this code's picture is too old"
+        otp_auth_error_flash "That is not the code. Wait for the next one and try again."
+        otp_disable_notice_flash "One-time codes are off."
+        otp_disable_error_flash "Codes are still on. Look at the password."
+        otp_disable_redirect "/me"
+        otp_lockout_error_flash "Five wrong codes: use one of your ways back in, or ask a senior to take the codes off."
+        otp_lockout_redirect { recovery_auth_path }
+        otp_already_setup_error_flash "One-time codes are on already."
+        otp_already_setup_redirect "/me"
+        two_factor_already_authenticated_redirect "/"
+        two_factor_need_setup_redirect "/me"
+        two_factor_auth_required_redirect { two_factor_need_code }
+        two_factor_auth_notice_flash nil
+        two_factor_auth_redirect { login_redirect }
+        two_factor_manage_route nil
+        two_factor_auth_route nil
+        two_factor_disable_route nil
+        recovery_auth_redirect "/"
+        auto_add_recovery_codes? true
+        auto_remove_recovery_codes? true
+        recovery_codes_limit 10
+        invalid_recovery_code_error_flash "That is none of your ways back in, or it was used already."
+        invalid_recovery_code_message "not one of yours, or used already"
+        recovery_codes_added_notice_flash nil
+        view_recovery_codes_error_flash "Look at the password."
+
+        after_login { right_password }
+        after_login_failure { note("wrong_password") }
+        before_logout { note("signed_out") }
+        after_otp_authentication_failure { note("wrong_code") }
+        after_otp_setup { own_event("codes_on") }
+        after_otp_disable { own_event("codes_off") }
+
         # an e-mail signs in however it is written; accounts keep it in small letters
         auth_class_eval do
           def _account_from_login(login) = super(Store::People.email(login))
 
           # whether there is such an account is not told by how long the answer takes
-          def account_from_login(login) = super || (BCrypt::Password.new(NOBODY) == param(password_param) && nil)
+          def account_from_login(login) = super || nobody
+
+          def nobody
+            Store::SignInLog.note("unknown", address: request.ip)
+            BCrypt::Password.new(NOBODY) == param(password_param) && nil
+          end
+
+          def note(what)
+            row = account || (logged_in? ? Store.db[:accounts].where(id: session_value).first : nil)
+            Store::SignInLog.note(what, address: request.ip, account: row)
+          end
+
+          # it is noted, the tries before are forgotten, and for a while nothing asks for the password again
+          def right_password
+            note("signed_in")
+            session["confirmed_at"] = Time.now.to_i
+            Slowing.forget(request)
+          end
+
+          def own_event(what)
+            own = Store::Account[session_value]
+            Store::People.note(own, what, by: own.id)
+          end
+
+          def two_factor_need_code = otp_locked_out? ? recovery_auth_path : otp_auth_path
         end
       end
 

@@ -13,6 +13,9 @@ module Handrail
         account = rodauth&.logged_in? ? Store::Account[rodauth.session_value] : nil
         return refuse(env) unless account&.open?
 
+        elsewhere = second_step(rodauth, account)
+        return refuse(env, elsewhere) if elsewhere
+
         env["handrail.account"] = account
         @app.call(env)
       end
@@ -22,8 +25,15 @@ module Handrail
 
       private
 
+      # Where someone goes first who has given a password and nothing more; nil where that is enough.
+      def second_step(rodauth, account)
+        return rodauth.two_factor_need_code unless rodauth.authenticated?
+
+        "/otp-setup" if account.clinic.codes_required && !rodauth.uses_two_factor_authentication?
+      end
+
       # a fragment is not replaced by a sign-in page: the browser keeps what was typed and says so
-      def refuse(env)
+      def refuse(env, elsewhere = "/login")
         request = Rack::Request.new(env)
         if env["HTTP_HX_REQUEST"]
           return [401, { "content-type" => "text/plain" },
@@ -31,7 +41,7 @@ module Handrail
         end
 
         env["rack.session"]["login_redirect"] = request.fullpath if request.get? && SignedIn.inside?(request.fullpath)
-        [302, { "location" => "/login" }, []]
+        [302, { "location" => elsewhere }, []]
       end
     end
   end

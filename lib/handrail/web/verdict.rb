@@ -102,7 +102,13 @@ module Handrail
         value = part.values[demand]
         Drawings::SizeTape.new(part.part, demand, value: value, sd: value ? @match.sd(demand.site, value) : 0,
                                                   chosen: shown(part),
-                                                  named: tapes_named?).to_s
+                                                  named: tapes_named?, open: asked_about(demand)).to_s
+      end
+
+      # readings at a demand's site, of this side, that wait for an answer
+      def asked_about(demand)
+        @visit.doubts.select { |row| row[:site] == demand.site && [side, nil].include?(row[:side]) }
+              .map { |row| row[:value_mm].to_r }
       end
 
       # how much of the doubt a reading carries; one that is missing comes first

@@ -19,6 +19,7 @@ module Handrail
         # everything that was typed.
         def enter(page, command, given = params)
           command.role == :senior ? senior! : clinical!
+          confirm! if command == Store::Commands::LetPass
           taken = ledger.run(command.new(given))
           answer = yield taken if block_given?
           return go(answer) if answer.is_a?(String)

@@ -45,9 +45,31 @@ module Handrail
         def question(finding)
           figures = finding.to_h.transform_keys(&:to_sym)
           site = Anatomy::Vocabulary.default[figures[:site]]
+          return together(site, figures) unless figures[:code].nil? || figures[:code] == "unlikely"
+
           key = figures[:meant] ? "questions.unlikely" : "questions.unlikely_plain"
           t(key, **figures.except(:code, :site), where: site ? site.where : "there")
         end
+
+        # A reading that does not go together with others, with what it may have been.
+        def together(site, figures)
+          said = t("questions.#{figures[:code]}", what: site.short.then { |text| "#{text[0].upcase}#{text[1..]}" },
+                                                  than: t("questions.#{figures[:high] ? 'larger' : 'smaller'}"),
+                                                  **figures.slice(:read, :expected, :unit, :days, :from, :to),
+                                                  beside: beside(figures[:beside]), one_in: grouped(figures[:one_in]))
+          meant = figures[:meant] && t("questions.was_meant", meant: figures[:meant])
+          other = figures[:other] && t("questions.was_site", other: Anatomy::Vocabulary.default[figures[:other]].short)
+          [said, meant || other].compact.join(" ")
+        end
+
+        # "knee 36 cm and ankle, narrowest 22 cm"
+        def beside(pairs)
+          said = pairs.to_a.first(4).map { |site, text| "#{Anatomy::Vocabulary.default[site].short} #{text}" }
+          said.size < 2 ? said.join : "#{said[0..-2].join(', ')} #{t('questions.and')} #{said.last}"
+        end
+
+        # 10,000
+        def grouped(number) = number.to_s.gsub(/(\d)(?=(\d{3})+\z)/, '\1,')
 
         # A stop sign, as the protocol words it or as its figures say it.
         def sign(figures)

@@ -18,7 +18,7 @@ module Handrail
                   :caution_note, :needs, :options, :marks, :tension_test, :problems, :tasks, :teach_who, :mistakes,
                   :wear, :recheck_plan, :recheck_readings, :recheck_asks, :recheck_note, :drawing, :size_rule, :index,
                   :caution_source, :limits, :timers, :parts, :stages, :digest, :text, :settings, :straps,
-                  :place, :lies_on
+                  :place, :lies_on, :girth_change
 
       class << self
         # Raises Knowledge::Faulty, naming the file, the key and what is wrong.
@@ -181,6 +181,7 @@ module Handrail
         @recheck_checks = @raw.dig("recheck", "checks")
         @recheck_asks = fields_of(@raw.dig("recheck", "ask"))
         @recheck_note = @raw.dig("recheck", "note")
+        @girth_change = @raw.fetch("girth_change", {})
       end
 
       def read_check(raw)

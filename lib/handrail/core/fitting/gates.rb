@@ -15,7 +15,7 @@ module Handrail
     class Gates
       # visit - answers sides, recheck?, closed?, identity?, cautions_asked?, stops, unread, doubts, choice(side),
       # size_outdated?(side), device(side), device_fits?(side), applying(side), checklist(side), teach_back(side),
-      # fitted_at(side), tasks, handed_over?, asks_open, sent_away?, passed (Arrays of Block#name).
+      # fitted_at(side), tasks, handed_over?, asks_open, sent_away?, passed (Arrays of Block#name), held_firm (stages).
       def initialize(visit)
         @visit = visit
         @blocks = {}
@@ -64,13 +64,16 @@ module Handrail
       # What a senior's word would let pass here, as Blocks; empty while anything stands that no word can pass.
       def passable
         standing = @visit.recheck? ? blocks(:close) : blocks(:hand_over)
-        standing.all?(&:passable?) ? standing : []
+        standing.all? { |block| passable?(block) } ? standing : []
       end
 
       # Blocks that no senior's word can let pass.
-      def firm = (@visit.recheck? ? blocks(:close) : blocks(:hand_over)).reject(&:passable?)
+      def firm = (@visit.recheck? ? blocks(:close) : blocks(:hand_over)).reject { |block| passable?(block) }
 
       private
+
+      # a clinic may hold a kind of block that a senior's word could pass elsewhere
+      def passable?(block) = block.passable? && !@visit.held_firm.include?(block.stage)
 
       def handed_over? = @visit.handed_over?
       def all_sides(&) = @visit.sides.flat_map(&)

@@ -7,7 +7,8 @@ module Handrail
     # id; visit_id, version - the entry that set it, nil for the order's own; family - a Families::Family; product - a
     # Product; revision - the chart's row (id, dated), or nil; chart - a Sizing::Chart, or nil; rule - a
     # Sizing::TieRule;
-    # methods - method => version; offer - the digest of an offer that was left, or nil.
-    Pin = Value.new(:id, :visit_id, :version, :family, :product, :revision, :chart, :rule, :methods, :offer)
+    # methods - method => version; offer - the digest of an offer that was left, or nil; settings - what the clinic had
+    # settled then: "repeats", "firm", "windows".
+    Pin = Value.new(:id, :visit_id, :version, :family, :product, :revision, :chart, :rule, :methods, :offer, :settings)
   end
 end

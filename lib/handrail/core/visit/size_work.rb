@@ -67,6 +67,16 @@ module Handrail
         end
       end
 
+      # What is read and what the rest will probably be, for a drawing only: [profile, levels that were read]. Nothing
+      # is expected before anything was read, nor of animals.
+      def expected_profile(figure, side = first_side)
+        source = @visit.usable_readings.empty? ? @visit.first : @visit
+        known = known_girths(source, figure, side)
+        return [profile(figure, side), []] if known.empty?
+
+        [figure.profile((known + expected_girths(figure, side)).uniq(&:first)), known.map(&:first)]
+      end
+
       # The figure that stands for the device: the family's, or that of the first site where none lies on it.
       def figure
         @figure ||= begin
@@ -169,6 +179,17 @@ module Handrail
           value = source.repeats(key, site.paired ? side : nil)
           value && [site.level.mm.to_f, value.mm.to_f]
         end.uniq(&:first)
+      end
+
+      # what the girths that were read let expect at the other sites of the body: [[level, mm], ...]
+      def expected_girths(figure, side)
+        Measuring::GirthModel.default.sites.filter_map do |key|
+          site = Anatomy::Vocabulary.default[key]
+          next unless site.level && Anatomy::Figure.fetch(site.figure).body == figure.body
+
+          found = @visit.forecast(key, site.paired ? side : nil)
+          found && [site.level.mm.to_f, found.expected]
+        end
       end
 
       # the repeatability of whoever read each site last, where it is known well enough

@@ -3,18 +3,18 @@
 module Handrail
   module Store
     module Commands
-      # Answers the question that an unlikely reading raised: it is right as it stands, or the other unit was meant
-      # (the row is struck out, and the reading kept in that unit). It adds no repeat that was not taken.
+      # Answers the question that a reading raised: it is so as it stands; it was what is offered (the row is struck out,
+      # and the reading kept as it was meant; where two sites were taken for each other, both are put right); or it is read
+      # again (the row is struck out). It adds no repeat that was not taken.
       #
       #   AnswerReading.new("reading" => "12", "answer" => "other")
       #
-      # Refuses a reading that is struck out, corrected or not in question, and another unit where none makes it
-      # likely.
+      # Refuses a reading that is struck out, corrected or not in question, and what was never offered.
       class AnswerReading < VisitCommand
         include ReadingValues
 
         input :reading, :id, from: "row"
-        input :answer, :one_of, of: %w[right other], missing: "Say whether it is right."
+        input :answer, :one_of, of: %w[right other again], missing: "Say whether it is right."
 
         def topic = "reading-row:#{reading}"
 
@@ -23,7 +23,11 @@ module Handrail
           row = live_reading(visit, reading)
           return nil unless visit.doubtful?(row)
 
-          answer == "other" ? meant(visit, row) : kept(row)
+          case answer
+          when "right" then kept(row)
+          when "again" then again(row)
+          else row[:question]["other"] ? exchanged(visit, row) : meant(visit, row)
+          end
         end
 
         private
@@ -34,22 +38,42 @@ module Handrail
                       updates: [[:readings, row[:id], by]])
         end
 
+        def again(row)
+          Decision.of("#{reading_name(row)}: #{reading_said(row)} struck out, to be read again",
+                      updates: [[:readings, row[:id], struck("asked about, read again")]])
+        end
+
         def meant(visit, row)
-          site = Anatomy::Vocabulary.default.fetch(row[:site])
-          judged = Measuring::Plausibility.judge(site, mm(row), typed_unit: row[:unit], species: visit.patient.species)
-          unless judged.meant
-            unacceptable("answer", "No other unit makes this reading likely. Strike it out and read again.")
+          figure, unit = row[:question]["meant"].to_s.match(/\A(.+) ([a-z]+)\z/)&.captures
+          unacceptable("answer", "Nothing was offered for it. Strike it out and read again.") unless figure
+
+          own = { **row.slice(:site, :side, :posture, :tension), typed: figure, unit: unit,
+                                                                 value_mm: Store.numeric(Quantity::Length.parse(figure, unit: unit).mm),
+                                                                 tape: TAPES[unit] || metric_tape(visit.clinic) }
+          why = unit == row[:unit] ? "typed #{reading_said(row)}, meant #{figure} #{unit}" : "typed in #{row[:unit]}, meant #{unit}"
+          Decision.of("#{reading_name(row)}: #{reading_said(row)} was #{figure} #{unit}",
+                      rows: [[:readings, own]], updates: [[:readings, row[:id], struck(why)]])
+        end
+
+        # two sites were taken for each other: each reading stands at the other's site
+        def exchanged(visit, row)
+          twin = visit.live_readings.reverse.find do |one|
+            one[:site] == row[:question]["other"] && [row[:side], nil].include?(one[:side])
+          end
+          unless twin
+            unacceptable("answer", "The other reading is not there any more. Strike this one out and read again.")
           end
 
-          figure = judged.meant.plain(judged.unit).delete_suffix(" #{judged.unit}")
-          again = { **row.slice(:site, :side, :posture, :tension), typed: figure, unit: judged.unit,
-                                                                   value_mm: Store.numeric(judged.meant.mm),
-                                                                   tape: TAPES[judged.unit] || metric_tape(visit.clinic) }
-          out = { struck_at: Store.now, struck_by: :account,
-                  strike_reason: "typed in #{row[:unit]}, meant #{judged.unit}" }
-          Decision.of("#{reading_name(row)}: #{reading_said(row)} was #{figure} #{judged.unit}",
-                      rows: [[:readings, again]], updates: [[:readings, row[:id], out]])
+          rows = [[row, twin], [twin, row]].map do |from, to|
+            [:readings, { **to.slice(:site, :side, :posture, :tension), **from.slice(:typed, :unit, :value_mm, :tape) }]
+          end
+          updates = [[row, twin], [twin, row]].map do |from, to|
+            [:readings, from[:id], struck("was #{reading_name(to)}")]
+          end
+          Decision.of("#{reading_name(row)} and #{reading_name(twin)} had been taken for each other", rows: rows, updates: updates)
         end
+
+        def struck(why) = { struck_at: Store.now, struck_by: :account, strike_reason: why }
       end
     end
   end

@@ -10,12 +10,16 @@ module Handrail
         role :anyone
         input :day, :day
         input :time, :time
+        # the clinic is shut then, and it is booked all the same
+        input :anyway, :flag
 
         def topic = "booking"
         def opens? = false
 
         def decide(visit)
           on = visit.clinic.moment(day, *time)
+          shut = visit.clinic.choices_made.shut(day, *time)
+          unacceptable("anyway", "#{shut} Tick “book it all the same”, or choose another time.") if shut && !anyway
           said = visit.clinic.zone.to_local(on).strftime("%-d %b %Y, %H:%M")
           Decision.of("booked for #{said}", visit: { planned_for: on })
         rescue TZInfo::PeriodNotFound

@@ -4,8 +4,8 @@ module Handrail
   module Store
     module Commands
       # Changes what the clinic says of itself: name, address, town, telephone, time zone, the tape in use, what it
-      # fits. Fittings that run keep what they were made on; what was read keeps the tape it was read from. A page that
-      # has not seen another senior's change is told, and writes nothing.
+      # fits, and what it has settled for itself (Choices). Fittings that run keep what they were made on; what was read
+      # keeps the tape it was read from. A page that has not seen another senior's change is told, and writes nothing.
       class ChangeSettings < ClinicCommand
         role :senior
         input :seen, :line, most: 16, missing: "Load the page again."
@@ -16,16 +16,21 @@ module Handrail
         input :time_zone, :line, most: 60
         input :tape, :line, most: 20
         input :families, :keys
+        input :choices, :map, most: 400, lists: true
+        input :bedside_routine, :flag
+        input :codes_required, :flag
 
         def perform(clinic, _account)
           fresh = Clinic.where(id: clinic.id).for_update.first
           raise Stale, [] if ClinicValues.digest(fresh) != seen
 
           values = ClinicValues.read(given)
-          refuse!(ClinicValues.faults(values))
-          before = ClinicValues.of(fresh)
-          fresh.update(ClinicValues.columns(values))
-          ["settings: #{changes(before, values)}", {}]
+          chosen = Choices.read(choices)
+          refuse!(ClinicValues.faults(values).merge(Choices.faults(chosen)))
+          before = all_of(fresh)
+          fresh.update(**ClinicValues.columns(values), choices: Store.json(chosen), bedside_routine: bedside_routine,
+                                                       codes_required: codes_required)
+          ["settings: #{changes(before, all_of(fresh))}"[0, 4000], {}]
         end
 
         private
@@ -35,11 +40,16 @@ module Handrail
             "tape" => tape, "families" => families.to_a }
         end
 
+        def all_of(clinic)
+          more = ClinicValues.more(clinic)
+          ClinicValues.of(clinic).merge(more.delete("choices").to_h, more)
+        end
+
         def changes(before, after)
-          changed = after.reject { |field, value| before[field] == value }
+          changed = (before.keys | after.keys).reject { |field| before[field] == after[field] }
           return "nothing changed" if changed.empty?
 
-          changed.map { |field, value| "#{field.tr('_', ' ')} #{said(before[field])} to #{said(value)}" }.join("; ")
+          changed.map { |field| "#{field.tr('_', ' ')} #{said(before[field])} to #{said(after[field])}" }.join("; ")
         end
 
         def said(value) = value.is_a?(Array) ? "[#{value.join(', ')}]" : "“#{value}”"

@@ -25,7 +25,7 @@ module Handrail
 
           pass!(visit, :hand_over)
           today = visit.clinic.today
-          window = Followup::Plan.next(visit.family.recheck_plan, handed_over: today)
+          window = Followup::Plan.next(visit.recheck_plan, handed_over: today)
           Decision.of("handed over, signed by #{signed_name}",
                       rows: [[:hand_overs, { fitting_id: visit.fitting.id, start_hours: start_hours,
                                              signed_name: signed_name, signature: signature }]],

@@ -7,7 +7,10 @@ module Handrail
       #
       #   TakeReading.new("site" => "calf_widest", "side" => "left", "value" => "14 3/8", "unit" => "in")
       #
-      # Refuses before identity and cautions were asked, under a stop sign, what can not be read as a length, and a
+      # Where it does not go together with the other readings, the last visit or the other limb, the reading that best
+      # explains it is asked about, be it this one or one before it.
+      #
+      # Refuses the same figure again while a question about it is open, before identity and cautions were asked, under a stop sign, what can not be read as a length, and a
       # posture or tension that is none. Posture and tension are those that are asked for where none is given.
       class TakeReading < VisitCommand
         include ReadingValues
@@ -24,10 +27,24 @@ module Handrail
         def decide(visit)
           pass!(visit, :measure)
           values = values(visit)
-          Decision.insert("#{reading_name(values)}: #{reading_said(values)}", readings: values)
+          asked_already(visit, values)
+          said = "#{reading_name(values)}: #{reading_said(values)}"
+          saying = values[:question] ? nil : visit.cross_question(values)
+          return Decision.insert(said, readings: values) unless saying
+
+          finding = Store.json(saying.finding)
+          return Decision.insert(said, readings: values.merge(question: finding)) unless saying.ref
+
+          Decision.of(said, rows: [[:readings, values]], updates: [[:readings, saying.ref, { question: finding }]])
         end
 
         private
+
+        # the strip keeps what was typed: the same figure again is a slip of the hand, not a second reading
+        def asked_already(visit, values)
+          open = visit.doubts.find { |row| values.slice(:site, :side, :typed) == row.slice(:site, :side, :typed) }
+          unacceptable("value", "Say first whether #{reading_said(open)} is right.") if open
+        end
 
         def known = Anatomy::Vocabulary.default[site] || unacceptable("site", "There is no such site.")
         def paired? = Anatomy::Vocabulary.default[site]&.paired

@@ -93,7 +93,8 @@ module Handrail
                                                       prescribed_on: Quantity::Day.read(prescribed_on))
           fitting = Fitting.create(**owner, prescription_id: prescription.id, product_id: product.id)
           Pin.set(clinic, fitting, by: account.id)
-          Visit.create(clinic_id: clinic.id, fitting_id: fitting.id, purpose: "first", planned_for: @planned_for)
+          Visit.create(clinic_id: clinic.id, fitting_id: fitting.id, purpose: "first", planned_for: @planned_for,
+                       practice: wearer.practice)
                .tap { |visit| Summaries.keep(Visits.load(clinic, [visit]).first) }
         end
       end

@@ -6,6 +6,9 @@ module Handrail
     class Clinic < Sequel::Model(Store.db[:clinics])
       def tape_kind = Quantity::Tape[tape]
 
+      # What a senior has settled, as a Choices.
+      def choices_made = Choices.new(choices.to_h)
+
       # Whether it fits a family; without a list it fits all of them.
       def fits?(key) = families.nil? || families.to_a.include?(key)
       def zone = TZInfo::Timezone.get(time_zone)

@@ -5,6 +5,7 @@ module Handrail
     # What a maker offers of a device family.
     class Product < Sequel::Model(Store.db[:products])
       many_to_one :maker, class: "Handrail::Store::Maker"
+      many_to_one :clinic, class: "Handrail::Store::Clinic"
 
       def full_name = "#{maker.name} #{name}"
       def device_family = Families::Registry.fetch(family)

@@ -27,7 +27,11 @@ module Handrail
         def small(number) = "#{format('%g', number.to_f.round(1))} mm"
 
         # The clinic as it stands on papers: name, address, telephone.
-        def letterhead = [clinic.name, clinic.address, clinic.phone].reject { |text| text.to_s.empty? }.join(", ")
+        def letterhead
+          [clinic.name, clinic.choices_made.letterhead, clinic.address, clinic.phone].reject do |text|
+            text.to_s.empty?
+          end.join(", ")
+        end
 
         # The way to the rest of a list that is cut: "All 23, 7 more".
         def rest_of(cut)

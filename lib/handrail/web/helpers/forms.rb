@@ -5,6 +5,9 @@ module Handrail
     module Helpers
       # Parts of forms.
       module Forms
+        # The key that the person signed in has for an action.
+        def key_of(action) = (@keys ||= Store::Keys.of(account)).fetch(action)
+
         def token = @token ||= Token.of(session)
 
         # The key of this page load: what the page itself writes is no surprise to it.

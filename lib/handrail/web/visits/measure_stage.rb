@@ -60,12 +60,21 @@ module Handrail
           # The readings taken here, oldest first.
           def rows_here = visit.readings_of(current)
 
-          # The row in question here, with its words and the unit that may have been meant: [row, question, unit] or
-          # nil.
+          # What is asked of a reading. row; words; meant - what is offered, or nil; outside - whether limbs lie outside
+          # the figures that ask.
+          Doubt = Value.new(:row, :words, :meant, :outside)
+
+          # The reading in question here, as a Doubt, or nil.
           def doubt
-            row = visit.doubts.find { |one| current.takes?(one) } or return
-            [row, Wording.question(row[:question]), row[:question]["meant"]]
+            row = visit.doubts.reverse.find { |one| current.takes?(one) } or return
+            asked = row[:question]
+            other = asked["other"] && Anatomy::Vocabulary.default[asked["other"]].short
+            Doubt[row: row, words: Wording.question(asked), meant: asked["meant"] || other, outside: asked["code"] == "beside"]
           end
+
+          # What stands in the strip: what was typed and not taken, or, marked, what is asked about.
+          def in_strip = typed("value") || doubt&.row&.fetch(:typed)
+          def marked? = !fault("value").nil? || (typed("value").nil? && !doubt.nil?)
 
           # What the reading says beside its partner: [state, sentence], or nil.
           def pair
@@ -91,16 +100,25 @@ module Handrail
           # else one that wants a repeat.
           def self.after_reading(visit, row, params)
             items = visit.needs
-            position = items.index { |item| item.takes?(row) }
+            asked = asked_with(visit, row)
+            position = items.index { |item| item.takes?(asked || row) }
             here = position ? items[position].key : params["at"]
             kept = { "unit" => params["unit"], "at" => here }.compact
-            return kept if row[:question] || position.nil?
-
-            in_turn = items.rotate(position + 1)
-            fresh = in_turn.find { |item| visit.live_readings.none? { |reading| item.takes?(reading) } }
-            again = in_turn.find { |item| item.decides && visit.repeats_of(item)&.wish }
-            kept.merge("at" => (fresh || again)&.key || here)
+            asked || position.nil? ? kept : kept.merge("at" => next_after(visit, items.rotate(position + 1)) || here)
           end
+
+          # the reading that is asked about since this one came: itself, or one before it that does not go with it
+          def self.asked_with(visit, row)
+            visit.doubts.find { |one| one[:id] == row[:id] } ||
+              visit.doubts.find { |one| one[:question]["beside"].to_a.any? { |site, _| site == row[:site] } }
+          end
+
+          # the key of the next item without a reading, else of one that wants a repeat
+          def self.next_after(visit, in_turn)
+            fresh = in_turn.find { |item| visit.live_readings.none? { |reading| item.takes?(reading) } }
+            (fresh || in_turn.find { |item| item.decides && visit.repeats_of(item)&.wish })&.key
+          end
+          private_class_method :asked_with, :next_after
 
           private
 
@@ -152,8 +170,10 @@ module Handrail
                                                 precision: visit.precision(visit.sides.include?(item.side) ? item.side : visit.sides.first))
           end
 
+          # a question first, since nothing goes on before it is answered
           def first_open
-            visit.needs.find { |item| visit.live_readings.none? { |row| item.takes?(row) } } ||
+            visit.needs.find { |item| visit.doubts.any? { |row| item.takes?(row) } } ||
+              visit.needs.find { |item| visit.live_readings.none? { |row| item.takes?(row) } } ||
               visit.needs.find { |item| again?(item) } || visit.needs.first
           end
         end

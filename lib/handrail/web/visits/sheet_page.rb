@@ -33,6 +33,11 @@ module Handrail
         def skin = visit.family.wear["skin"]
         def cares = visit.family.care_rules(visit.config)
 
+        def warranty = visit.clinic.choices_made.warranty
+
+        # What the wearer confirms at hand-over, each with its place for initials.
+        def statements = visit.clinic.choices_made.statements + [like_device].compact
+
         # The steps that the wearer does: [title, words].
         def putting_on = home_steps(visit.family.apply(visit.config))
         def taking_off = home_steps(visit.family.doff(visit.config))
@@ -50,6 +55,16 @@ module Handrail
         def stages = visit.family.stages.select { |stage| stage.applies?(visit.config) }
 
         private
+
+        # whether there was a like device, as the clinic asks and as the records say
+        def like_device
+          years = visit.clinic.choices_made.like_years
+          return if years.zero?
+
+          before = Store::Visits.like_devices(visit, years)
+          "No #{visit.family.name.downcase} in the last #{years} #{years == 1 ? 'year' : 'years'}. Our records show " +
+            (before.empty? ? "none." : "one handed over on #{before.first.strftime('%-d %b %Y')}.")
+        end
 
         # what only the clinic does is left out; the wearer's own words where there are some
         def home_steps(steps)

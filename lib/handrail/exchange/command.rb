@@ -1,0 +1,53 @@
+# frozen_string_literal: true
+
+require "optparse"
+
+module Handrail
+  module Exchange
+    # What the commands that read a file and print rows have in common: how they are called, and how they say what is
+    # wrong. A subclass gives USAGE, COLUMNS, NUMBERS (columns that are numbers), NEEDED (options that must be given),
+    # `self.define(parser, given)` for its own options, and `rows(out)`, which puts rows into `out` with <<.
+    class Command
+      # arguments - those after the command's name; out, err - where to print. Returns the exit status: 0, or 2 for a
+      # fault in call or files.
+      def self.run(arguments, out: $stdout, err: $stderr)
+        command = new(options(arguments))
+        BatchOutput.new(self::COLUMNS, numbers: self::NUMBERS, format: command.format).print(out) do |rows|
+          command.rows(rows)
+        end
+        0
+      rescue Handrail::Error, OptionParser::ParseError => e
+        err.puts(e.is_a?(OptionParser::ParseError) ? "#{e.message}. Call it so: #{self::USAGE}" : e.message)
+        2
+      end
+
+      def self.options(arguments)
+        given = { format: "csv" }
+        parser = OptionParser.new(self::USAGE) do |o|
+          o.on("--format FORMAT", %w[csv json], "csv (default) or json") { |v| given[:format] = v }
+          define(o, given)
+        end
+        rest = parser.parse(arguments)
+        raise OptionParser::NeedlessArgument, rest.first if rest.any?
+
+        self::NEEDED.each { |key| raise OptionParser::MissingArgument, "--#{key}" unless given[key] }
+        given
+      end
+      private_class_method :options
+
+      def initialize(options) = @options = options
+
+      def format = @options[:format]
+
+      private
+
+      # a number with so many digits after the point, or nil
+      def figure(number, digits = 1)
+        return if number.nil?
+
+        text = Kernel.format("%.#{digits}f", number.round(digits))
+        text.match?(/\A-0\.?0*\z/) ? text.delete_prefix("-") : text
+      end
+    end
+  end
+end

@@ -1,0 +1,52 @@
+# frozen_string_literal: true
+
+require "date"
+
+module Handrail
+  module Exchange
+    # Reading the fields of a row in the commands: each raises CSVTable::Faulty with the file, the line and the mend.
+    class Fields
+      NUMBER = /\A\d{1,9}(?:[.,]\d{1,9})?\z/
+
+      def initialize(table)
+        @table = table
+        @lengths = {}
+      end
+
+      def named(text, line, sentence)
+        @table.fault(line, sentence) if text.empty?
+        text
+      end
+
+      # an ISO date, 2026-11-25
+      def date(text, line)
+        raise Date::Error unless text.match?(/\A\d{4}-\d{2}-\d{2}\z/)
+
+        Date.iso8601(text)
+      rescue Date::Error
+        @table.fault(line, "has “#{text[0, 20]}” where the date stands. Write it like 2026-11-25.")
+      end
+
+      # a length in the row's unit, exact, in mm
+      def length(text, unit, line, name)
+        @lengths[[text, unit]] ||= Quantity::Length.parse(text, unit: unit).mm
+      rescue Quantity::Length::Unreadable => e
+        @table.fault(line, "#{name}: #{e.message}")
+      end
+
+      # a number that is not below zero
+      def number(text, line, name)
+        return Rational(text.tr(",", ".")) if text.match?(NUMBER)
+
+        @table.fault(line, "#{name}: “#{text[0, 20]}” can not be read as a number. Write it like 42 or 42.5.")
+      end
+
+      # a whole number from one on
+      def whole(text, line, name)
+        return text.to_i if text.match?(/\A[1-9]\d{0,5}\z/)
+
+        @table.fault(line, "#{name}: “#{text[0, 20]}” is no whole number. Write 1, 2, 3.")
+      end
+    end
+  end
+end

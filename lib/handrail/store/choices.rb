@@ -1,0 +1,156 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    # What a clinic has settled for itself, beside its name and address: texts on papers, how often a site is read, what
+    # no senior's word lets pass, the windows of rechecks, hours and closed days, its own notes to a family.
+    #
+    # Kept as texts by field, as typed. What a fitting needs of it is pinned with the fitting (`pinned`), so that a
+    # change reaches no fitting that runs.
+    class Choices
+      # field => the most characters, or what may be chosen
+      TEXTS = { "letterhead" => 200, "statements" => 2000, "warranty" => 1000, "closed_days" => 4000 }.freeze
+      DAYS = %w[mon tue wed thu fri sat sun].freeze
+      # stages whose blocks a clinic may hold against a senior's word
+      FIRM = %w[fit teach recheck].freeze
+      REPEATS = (1..3)
+      LIKE_YEARS = (0..10)
+      NOTE = 600
+      HOURS = /\A([01]?\d|2[0-3]):([0-5]\d)\s*(?:-|–|to)\s*([01]?\d|2[0-3]):([0-5]\d)\z/
+      WINDOW = /\A(\d{1,3})\s*(?:-|–|to)\s*(\d{1,3})\z/
+      # what stands in a form before anybody has chosen
+      DEFAULTS = { "repeats" => "1", "like_years" => "0", **DAYS.first(5).to_h do |day|
+        ["hours_#{day}", "09:00-17:00"]
+      end }
+                 .freeze
+
+      class << self
+        # The fields that are known, as texts, from a form or from what is kept.
+        def read(form)
+          fields.to_h { |name, most| [name, form[name].to_s.gsub("\r\n", "\n").strip[0, most]] }
+                .merge("firm" => Array(form["firm"]).grep(String) & FIRM)
+                .reject { |_, value| value.empty? }
+        end
+
+        # field => words
+        def faults(values)
+          { "repeats" => number_fault(values["repeats"], REPEATS),
+            "like_years" => number_fault(values["like_years"], LIKE_YEARS),
+            "closed_days" => closed_fault(values["closed_days"]),
+            **DAYS.to_h { |day| ["hours_#{day}", hours_fault(values["hours_#{day}"])] },
+            **windows.to_h { |name, planned| [name, window_fault(values[name], planned)] } }.compact
+        end
+
+        # name of the field => Families::PlannedRecheck, of every fixed recheck that a family plans
+        def windows
+          @windows ||= Families::Registry.all.each_value.flat_map do |family|
+            family.recheck_plan.reject(&:every_days).map { |planned| ["window.#{family.key}.#{planned.key}", planned] }
+          end.to_h
+        end
+
+        # name => the most characters, of every field that is a text
+        def fields
+          @fields ||= { **TEXTS, "repeats" => 1, "like_years" => 2, **DAYS.to_h { |day| ["hours_#{day}", 20] },
+                                 **windows.transform_values { 12 },
+                                 **Families::Registry.all.keys.to_h { |key| ["note.#{key}", NOTE] } }
+        end
+
+        # Days of a text, one a line: "25 Dec 2026" or "25 Dec 2026 to 1 Jan 2027".
+        def days(text)
+          text.to_s.lines.map(&:strip).reject(&:empty?).flat_map do |line|
+            first, last = line.split(/\s+(?:to|-|–)\s+/, 2).map { |one| Quantity::Day.read(one) }
+            last && last < first ? [] : (first..(last || first)).first(400)
+          end.uniq.sort
+        end
+
+        private
+
+        def number_fault(text, range)
+          return if text.nil? || (text.match?(/\A\d+\z/) && range.cover?(text.to_i))
+
+          "Write a number from #{range.first} to #{range.last}."
+        end
+
+        def closed_fault(text)
+          days(text) && nil
+        rescue Quantity::Day::Unreadable => e
+          e.message
+        end
+
+        def hours_fault(text)
+          return if text.nil?
+
+          found = text.match(HOURS)&.captures&.map(&:to_i)
+          return "Write them like 09:00-17:00, or leave it empty for closed." unless found
+
+          "It closes before it opens." unless (found[0] * 60) + found[1] < (found[2] * 60) + found[3]
+        end
+
+        # earlier than the trade asks for is the clinic's own matter, later is not
+        def window_fault(text, planned)
+          return if text.nil?
+
+          from, to = text.match(WINDOW)&.captures&.map(&:to_i)
+          return "Write it in days, like #{planned.from_days}-#{planned.to_days}." unless from && from <= to
+
+          "Not later than day #{planned.to_days}: the trade looks again by then." if to > planned.to_days
+        end
+      end
+
+      attr_reader :values
+
+      # values - what is kept: field => text
+      def initialize(values) = @values = values
+
+      # A field as it stands in the form.
+      def [](name) = values[name] || DEFAULTS[name].to_s
+      def text(name) = values[name].to_s
+      def letterhead = text("letterhead")
+      def warranty = text("warranty")
+      def statements = text("statements").lines.map(&:strip).reject(&:empty?)
+      def like_years = text("like_years").to_i
+      def firm = Array(values["firm"])
+      def repeats = values["repeats"] ? values["repeats"].to_i : 1
+      def note(family) = values["note.#{family}"]
+      def closed_days = Choices.days(values["closed_days"])
+
+      # Opening hours of a weekday as [from, to] in minutes of the day, or nil where it is closed. day - "mon" ... "sun"
+      def hours(day)
+        found = text("hours_#{day}").match(HOURS) or return
+        from_hour, from_minute, to_hour, to_minute = found.captures.map(&:to_i)
+        [(from_hour * 60) + from_minute, (to_hour * 60) + to_minute]
+      end
+
+      # Why the clinic is shut at a time of a day, in words, or nil. Where no hours were ever settled it is open.
+      def shut(day, hour, minute)
+        return "The clinic is closed on that day." if closed_days.include?(day)
+        return unless values.keys.any? { |name| name.start_with?("hours_") }
+
+        from, to = hours(DAYS[(day.wday - 1) % 7])
+        return "The clinic is closed on that day of the week." unless from
+
+        at = (hour * 60) + minute
+        "The clinic is open from #{said(from)} to #{said(to)} on that day." unless at >= from && at < to
+      end
+
+      # What is pinned with a fitting of a family.
+      def pinned(family)
+        { "repeats" => (repeats if repeats > 1), "firm" => (firm if firm.any?),
+          "windows" => own_windows(family) }.compact
+      end
+
+      private
+
+      def said(minutes) = format("%02d:%02d", *minutes.divmod(60))
+
+      def own_windows(family)
+        own = Choices.windows.filter_map do |name, planned|
+          next unless name.start_with?("window.#{family}.") && values[name]
+
+          [planned.key, values[name].match(WINDOW).captures.map(&:to_i)]
+        end
+        own.to_h if own.any?
+      end
+    end
+  end
+end

@@ -1,0 +1,24 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # Takes one-time codes off an account whose telephone is lost. Its sessions end, so that whoever has the telephone
+      # is out.
+      class TakeOffCodes < ClinicCommand
+        include PersonOf
+
+        role :senior
+        input :person, :id
+
+        def perform(clinic, account)
+          whom = person_of(clinic)
+          refuse!("person" => "#{whom.name} uses no one-time codes.") unless People.take_off_codes(whom)
+          People.end_sessions(whom)
+          People.note(whom, "codes_taken_off", by: account.id)
+          ["one-time codes taken off: #{whom.name}", {}]
+        end
+      end
+    end
+  end
+end
