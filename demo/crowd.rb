@@ -5,13 +5,14 @@ module Handrail
   #
   #   bin/handrail demo --patients 200000
   #
-  # Each of them gets a name and a birth date of their own, and every second one the story of a fitting of the demo,
-  # told on another day and with other girths: its visits, readings, checks, entries and audit rows. People come by
-  # COPY, their rows by one statement a table. Most stories lie in the past and have ended, the others run.
+  # Each of them gets a name and a birth date of their own, and every second one the story of a
+  # fitting of the demo, told on another day and with other girths: its visits, readings, checks,
+  # entries and audit rows. People come by COPY, their rows by one statement a table. Most stories
+  # lie in the past and have ended, the others run.
   #
-  # Triggers and foreign keys are off while it writes, so it is for the demo clinic alone, whose ids it asks for. What
-  # it writes is held against the constraints of the tables, and a spec proves that the summaries it copies are those
-  # that would be made.
+  # Triggers and foreign keys are off while it writes, so it is for the demo clinic alone, whose ids
+  # it asks for. What it writes is held against the constraints of the tables, and a spec proves
+  # that the summaries it copies are those that would be made.
   class Crowd
     # the tables of a story, parents first
     BASICS = %i[prescriptions fittings visits fitting_pins].freeze
@@ -94,7 +95,8 @@ module Handrail
       raise Handrail::Error, "The demo clinic has no fittings. Run bin/start --reset-demo." if @closed.empty?
     end
 
-    # people by COPY: who they are, and which story they get, how many days earlier and how much larger
+    # people by COPY: who they are, and which story they get, how many days earlier and how much
+    # larger
     def people
       @db.run("CREATE TEMP TABLE crowd (n int PRIMARY KEY, story int, days int, factor numeric, past boolean, " \
               "given text, family text, owner text, species text, born date) ON COMMIT DROP")

@@ -2,7 +2,8 @@
 
 module Handrail
   class HeronQuay
-    # What has happened at Heron Quay: each wearer's fitting, written through the same entries as the screens use.
+    # What has happened at Heron Quay: each wearer's fitting, written through the same entries as
+    # the screens use.
     class Stories
       include Telling
 

@@ -45,7 +45,8 @@ module BrowserHelpers
     keyboard.type(text)
   end
 
-  # Ticks a box or chooses a chip that the Tab key reaches (of a group of chips: the first, then arrows).
+  # Ticks a box or chooses a chip that the Tab key reaches (of a group of chips: the first, then
+  # arrows).
   def tick(selector)
     tab_to(selector)
     keyboard.type(:space)

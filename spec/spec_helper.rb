@@ -24,7 +24,8 @@ module CoreHelpers
                                  struck: struck]
   end
 
-  # bands as "S" => { "calf" => 320..355 } in mm, one part; or "part" => { "S" => ... } with parts: true
+  # bands as "S" => { "calf" => 320..355 } in mm, one part; or "part" => { "S" => ... } with parts:
+  # true
   def chart(sizes, part: "", **how)
     rows = sizes.flat_map do |size, bands|
       bands.map do |site, band|

@@ -6,6 +6,7 @@ import { restoreDrafts, watchDrafts } from "./drafts.js";
 import { watchKeys } from "./keys.js";
 import { watchLine } from "./queue.js";
 import { readySignature } from "./signature.js";
+import { watchTimers } from "./timers.js";
 
 // after a refused entry its text is selected, so that the next typing takes its place
 function ready() {
@@ -25,6 +26,7 @@ watchBeside();
 watchChart();
 watchDrafts();
 watchLine();
+watchTimers();
 ready();
 document.addEventListener("htmx:afterSettle", () => {
   restoreDrafts();

@@ -26,7 +26,8 @@ module Handrail
         end
       end
 
-      # The time that is written on new rows. Inside `at` it stands still there: how the demo clinic got its past.
+      # The time that is written on new rows. Inside `at` it stands still there: how the demo clinic
+      # got its past.
       def now = Thread.current[:handrail_now] || Time.now
 
       def at(time)
@@ -49,14 +50,16 @@ module Handrail
         Sequel::Migrator.run(db, File.join(ROOT, "db", "migrations"))
       end
 
-      # The number of the newest migration that ran here, or nil for an empty database; and of the newest there is.
+      # The number of the newest migration that ran here, or nil for an empty database; and of the
+      # newest there is.
       def schema_version = db.table_exists?(:schema_info) ? db[:schema_info].get(:version) : nil
 
       def newest_schema
         Dir.children(File.join(ROOT, "db", "migrations")).filter_map { |name| name[/\A\d+/]&.to_i }.max
       end
 
-      # Nothing holds the others up for ever: a statement, a lock that is waited for, a transaction left open.
+      # Nothing holds the others up for ever: a statement, a lock that is waited for, a transaction
+      # left open.
       LIMITS = proc do |connection|
         connection.exec("SET statement_timeout = '20s'; SET lock_timeout = '8s'; " \
                         "SET idle_in_transaction_session_timeout = '60s'")

@@ -8,7 +8,8 @@ require "rack/protection"
 require "sinatra/base"
 
 module Handrail
-  # Pages. Routes read parameters and check rights, the core and the store do the work, templates print.
+  # Pages. Routes read parameters and check rights, the core and the store do the work, templates
+  # print.
   module Web
     VIEWS = File.join(ROOT, "views")
     PUBLIC = File.join(ROOT, "public")

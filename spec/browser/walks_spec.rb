@@ -2,7 +2,8 @@
 
 require "browser_helper"
 
-# Whole jobs of measuring and sizing as a fitter does them, one for each shape of chart and each computed sheet.
+# Whole jobs of measuring and sizing as a fitter does them, one for each shape of chart and each
+# computed sheet.
 RSpec.describe "Measuring and sizing, shape by shape" do
   let(:clinic) { make_clinic }
   let(:fitter) { make_account(clinic) }

@@ -97,7 +97,8 @@ RSpec.describe "What is said beside a size" do
 
     it "is clear only where one size holds the readings, well inside" do
       expect([by_chart("33.8 cm").clear?, by_chart("35.5 cm").clear?]).to eq [true, false]
-      # 6 mm inside an edge at a standard deviation of 3.6 mm: normal distribution, 94 in 100, is not yet sure
+      # 6 mm inside an edge at a standard deviation of 3.6 mm: normal distribution, 94 in 100, is
+      # not yet sure
       expect(Handrail::Sizing::Advice::ByChart[match: matched("36.05 cm")].clear?).to be false
       expect(Handrail::Sizing::Advice::ByChart[match: matched("36.15 cm")].clear?).to be true
     end

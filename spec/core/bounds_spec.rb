@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
-# What the core says and does at the edge of what it is asked: nothing read, the first and the last of a run, equal
-# readings, another kind of thing to be compared with.
+# What the core says and does at the edge of what it is asked: nothing read, the first and the last
+# of a run, equal readings, another kind of thing to be compared with.
 RSpec.describe "Bounds of the core" do
   quantity = Handrail::Quantity
   sizing = Handrail::Sizing
@@ -118,7 +118,8 @@ RSpec.describe "Bounds of the core" do
       Handrail::Measuring::Repeatability.of(pairs).sentence
     end
 
-    # relative technical error = difference / sqrt 2 / mean: 1 % of 350 mm is reached at 4.95 mm, 1.5 % at 7.42 mm
+    # relative technical error = difference / sqrt 2 / mean: 1 % of 350 mm is reached at 4.95 mm,
+    # 1.5 % at 7.42 mm
     it "is said in kind words, by the 1.0 and 1.5 % of the relative technical error" do
       expect(said(4.9)).to include("practised hand does")
       expect(said(7.3)).to include("Near what a practised hand reaches")
@@ -146,8 +147,8 @@ RSpec.describe "Bounds of the core" do
   end
 
   describe "a shelf" do
-    # 20 fittings until it is filled again, half of them M: a Poisson mean of 10; P(X > 15) = 0.049, P(X > 14) = 0.083
-    # (tables of the Poisson distribution, from memory; at_most says the same)
+    # 20 fittings until it is filled again, half of them M: a Poisson mean of 10; P(X > 15) = 0.049,
+    # P(X > 14) = 0.083 (tables of the Poisson distribution, from memory; at_most says the same)
     it "keeps for the fittings that are expected, not for one" do
       expect(sizing::ShelfCount.shelf({ "M" => 0.5, "L" => 0.05 }, fittings: 20, risk: 0.05)).to eq("M" => 15, "L" => 3)
       expect(sizing::ShelfCount.at_most(15, 10)).to be_within(0.001).of(0.951)
@@ -174,7 +175,8 @@ RSpec.describe "Bounds of the core" do
   end
 
   describe "a change of girth" do
-    # single readings of 350 mm, 1 % each: 1.96 * 350 * 0.01 * sqrt 2 = 9.7 mm, and the tape's own step beside it
+    # single readings of 350 mm, 1 % each: 1.96 * 350 * 0.01 * sqrt 2 = 9.7 mm, and the tape's own
+    # step beside it
     def said(before, now, tape: "cm 1 mm")
       Handrail::Followup::ChangeOfGirth.new("calf_widest", repeats(before), repeats(now)).sentence(quantity_tape(tape))
     end

@@ -154,8 +154,9 @@ RSpec.describe Handrail::Sizing do
       end
     end
 
-    # Garcia AL et al., Obesity Research 13, 2005; data set bodyfat of the R package TH.data: real girths of 71 women.
-    # The claim that three sizes which grow in height serve over 90 % is common practice, no source.
+    # Garcia AL et al., Obesity Research 13, 2005; data set bodyfat of the R package TH.data: real
+    # girths of 71 women. The claim that three sizes which grow in height serve over 90 % is common
+    # practice, no source.
     it "checks the claim of three sizes on real hips" do
       hips = CSV.read(File.join(__dir__, "../fixtures/women-waist-hip.csv"), headers: true).map do |line|
         Rational(line["hip_cm"]) * 10

@@ -20,8 +20,8 @@ RSpec.describe Handrail::Measuring::Consistency do
       ankle_narrowest: "22" }
   end
 
-  # Conditional mean and variance of the logarithms from solve() on the numbers of knowledge/girths.yml, in mm:
-  # computed with R version 4.2.2 Patched (2022-11-10 r83330).
+  # Conditional mean and variance of the logarithms from solve() on the numbers of
+  # knowledge/girths.yml, in mm: computed with R version 4.2.2 Patched (2022-11-10 r83330).
   [[{ waist_natural: 84, hip_fullest: 97, thigh_gluteal_fold: 56, knee_mid_patella: 36, calf_widest: 36.5,
       ankle_narrowest: 22 },
     { "waist_natural" => [777.370386, 657.747419, 918.748900], "hip_fullest" => [972.162349, 920.040470, 1027.237022],

@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
-# The matcher's public rules, written a second time and as plainly as can be, and held against the matcher on random
-# charts.
+# The matcher's public rules, written a second time and as plainly as can be, and held against the
+# matcher on random charts.
 module PlainMatcher
   RANK = %i[fits overlap between conflict above below unusable].freeze
 

@@ -3,9 +3,10 @@
 require "yaml"
 require_relative "../support/shown"
 
-# What is shown of each device for one order, from measuring to recheck, written down beside the protocol, as a fitter
-# would read it: a step, a check, a remedy or a warning that goes missing, changes its criterion or its place in the
-# order shows here, and is changed in both places on purpose. Common practice, no source, as the families themselves.
+# What is shown of each device for one order, from measuring to recheck, written down beside the
+# protocol, as a fitter would read it: a step, a check, a remedy or a warning that goes missing,
+# changes its criterion or its place in the order shows here, and is changed in both places on
+# purpose. Common practice, no source, as the families themselves.
 RSpec.describe Handrail::Families do
   files = Dir[File.join(__dir__, "..", "fixtures", "protocols", "*.yml")]
 

@@ -2,8 +2,8 @@
 
 require "tmpdir"
 
-# What the trade says of each device family (common practice, no source, unless a line names one), held against the
-# knowledge files.
+# What the trade says of each device family (common practice, no source, unless a line names one),
+# held against the knowledge files.
 RSpec.describe Handrail::Families do
   def fam(key) = Handrail::Families::Registry.fetch(key)
   def first_strap(key) = fam(key).all_steps.find(&:first)&.strap

@@ -2,7 +2,8 @@
 
 require "prop_check"
 
-# Common practice, no source, unless a line says otherwise; the arithmetic is worked by hand beside each.
+# Common practice, no source, unless a line says otherwise; the arithmetic is worked by hand beside
+# each.
 RSpec.describe Handrail::Sizing do
   def make(key, **inputs) = described_class.sheet_maker(key).make(key, inputs)
   def lengths(*texts) = texts.map { |text| length(text) }

@@ -26,7 +26,8 @@ RSpec.describe Handrail::Anatomy do
       expect(%w[hip_mid_crest_trochanter hip_fullest].map { |key| sites.fetch(key).tension }).to eq %w[firm hard]
     end
 
-    # WHO expert consultation on waist circumference and waist-hip ratio, Geneva 2008; ISO 8559-1, from memory
+    # WHO expert consultation on waist circumference and waist-hip ratio, Geneva 2008; ISO 8559-1,
+    # from memory
     it "names the published definition where one exists" do
       expect(sites.fetch("trunk_mid_rib_crest").source).to include("WHO", "Geneva 2008")
       expect(sites.fetch("hip_fullest").source).to include("WHO")

@@ -6,8 +6,8 @@ require "prop_check"
 RSpec.describe Handrail::Followup::Trend do
   day = Date.new(2026, 1, 1)
 
-  # NIST Statistical Reference Datasets, "Norris": y and x (the data and the certified values from memory; R 4.2.2's lm
-  # gives the same)
+  # NIST Statistical Reference Datasets, "Norris": y and x (the data and the certified values from
+  # memory; R 4.2.2's lm gives the same)
   norris_y = [0.1, 338.8, 118.1, 888.0, 9.2, 228.1, 668.5, 998.5, 449.1, 778.9, 559.2, 0.3, 0.1, 778.1, 668.8, 339.3,
               448.9, 10.8, 557.7, 228.3, 998.0, 888.8, 119.6, 0.3, 0.6, 557.6, 339.3, 888.0, 998.5, 778.9, 10.2, 117.6,
               228.9, 668.4, 449.2, 0.2]

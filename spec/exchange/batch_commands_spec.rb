@@ -6,7 +6,8 @@ require "json"
 require "stringio"
 require "tempfile"
 
-# The contracts of `bin/handrail pressures`, `volume` and `trend`: columns, order, figures and what is refused.
+# The contracts of `bin/handrail pressures`, `volume` and `trend`: columns, order, figures and what
+# is refused.
 RSpec.describe "The commands that read a file and print rows" do
   def call(command, option, text, *more)
     Tempfile.create(["input", ".csv"]) do |file|

@@ -3,8 +3,9 @@
 require "csv"
 require "tmpdir"
 
-# Waist and hip girths of 71 women: data set bodyfat of the R package TH.data (GPL-3), published by Garcia AL et
-# al., Obesity Research 13 (2005) 626-634. The summary that R prints of it is in the first example.
+# Waist and hip girths of 71 women: data set bodyfat of the R package TH.data (GPL-3), published by
+# Garcia AL et al., Obesity Research 13 (2005) 626-634. The summary that R prints of it is in the
+# first example.
 RSpec.describe "The matcher on real girths" do
   let(:people) { CSV.read(File.join(Handrail::ROOT, "spec", "fixtures", "women-waist-hip.csv"), headers: true) }
   let(:waists) { people.map { |row| Rational(row["waist_cm"]) } }

@@ -4,7 +4,8 @@ require "store_helper"
 require "open3"
 require "tmpdir"
 
-# bin/backup and bin/restore as they are called, on a database of their own beside the one of the tests.
+# bin/backup and bin/restore as they are called, on a database of their own beside the one of the
+# tests.
 RSpec.describe "Backup and restore" do
   name = "handrail_test_kept"
   url = ENV.fetch("DATABASE_URL").sub(%r{/[^/]+\z}, "/#{name}")

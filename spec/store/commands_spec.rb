@@ -2,8 +2,9 @@
 
 require "store_helper"
 
-# Every command, whatever it does: sent twice, twice at once, with other values under one key, from another clinic, by
-# the front desk, by a closed account, to a closed visit, from a stale page, with nonsense.
+# Every command, whatever it does: sent twice, twice at once, with other values under one key, from
+# another clinic, by the front desk, by a closed account, to a closed visit, from a stale page, with
+# nonsense.
 RSpec.describe "Every command" do
   store = Handrail::Store
   commands = store::Commands
@@ -48,6 +49,8 @@ RSpec.describe "Every command" do
     when "answer_recheck" then [rechecking, { field: "skin", answer: "clear" }]
     when "close_recheck" then [ready_to_close, {}]
     when "book_visit" then [make_visit(clinic, fitter), { day: (clinic.today + 3).iso8601, time: "09:40" }]
+    when "start_timer" then [asked, { timer: "colour" }]
+    when "answer_timer" then [timed.first, { row: timed.last, answer: "stopped" }]
     when "add_note" then [asked, { text: "said in passing" }]
     when "take_protocol" then [changed_product,
                                { offer: Handrail::Store::Offer.of(record(changed_product)).digest, take: "yes" }]
@@ -105,6 +108,15 @@ RSpec.describe "Every command" do
   # --- visits in their states, each made once a case ---
 
   def once(name) = (@made ||= {})[name] ||= yield
+
+  def timed
+    once(:timed) do
+      visit = make_visit(clinic, fitter).tap { |made| ask(made, fitter) }
+      run(visit, fitter, :StartTimer, timer: "colour")
+      [visit, record(visit).running_timers.first[:id]]
+    end
+  end
+
   def asked = once(:asked) { make_visit(clinic, fitter).tap { |visit| ask(visit, fitter) } }
   def stopped = once(:stopped) { make_visit(clinic, fitter).tap { |visit| ask(visit, fitter, stops: %w[chest]) } }
   def read = once(:read) { asked.tap { |visit| take(visit, fitter, "36.5") } }

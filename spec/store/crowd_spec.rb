@@ -3,7 +3,8 @@
 require "store_helper"
 require_relative "../../demo/crowd"
 
-# The crowd is written past triggers and foreign keys, so everything that they would have held is looked at here.
+# The crowd is written past triggers and foreign keys, so everything that they would have held is
+# looked at here.
 RSpec.describe Handrail::Crowd, :rolled_back do
   store = Handrail::Store
   db = store.db

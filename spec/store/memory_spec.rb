@@ -2,7 +2,8 @@
 
 require "store_helper"
 
-# What was read of a visit is kept from one request to the next, and never outlives what was written since.
+# What was read of a visit is kept from one request to the next, and never outlives what was written
+# since.
 RSpec.describe Handrail::Store::Memory do
   store = Handrail::Store
 

@@ -12,7 +12,8 @@ RSpec.describe "A fitting is pinned to what it was made on", :rolled_back do
   let(:product) { make_product(clinic) }
   let(:visit) { make_visit(clinic, account, product: product) }
 
-  # every text of a family edited, for as long as the block runs: titles, steps, checks, remedies, rules
+  # every text of a family edited, for as long as the block runs: titles, steps, checks, remedies,
+  # rules
   def with_edited_family
     Dir.mktmpdir do |dir|
       raw = YAML.safe_load_file(File.join(Handrail::Families::Registry::FOLDER, "knee_unloader.yml"))

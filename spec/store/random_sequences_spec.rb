@@ -2,8 +2,9 @@
 
 require "store_helper"
 
-# Random sequences of all commands at two visits: whatever order they come in, and whoever sends them, nothing is
-# handed over and no recheck is closed past an open stop sign or a block that no senior's word has named.
+# Random sequences of all commands at two visits: whatever order they come in, and whoever sends
+# them, nothing is handed over and no recheck is closed past an open stop sign or a block that no
+# senior's word has named.
 RSpec.describe "Random sequences of commands", :rolled_back do
   store = Handrail::Store
 
@@ -85,7 +86,8 @@ RSpec.describe "Random sequences of commands", :rolled_back do
     nil
   end
 
-  # what stood in the way before an end was reached, by rules of its own: the stops, and what nobody named
+  # what stood in the way before an end was reached, by rules of its own: the stops, and what nobody
+  # named
   def unlawful(command, before)
     return [] unless %i[HandOverDevice CloseRecheck].include?(command)
 

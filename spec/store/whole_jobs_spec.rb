@@ -2,7 +2,8 @@
 
 require "store_helper"
 
-# One product of each device family taken from its order to a closed recheck, on readings that fit one of its sizes.
+# One product of each device family taken from its order to a closed recheck, on readings that fit
+# one of its sizes.
 RSpec.describe "The whole job with every device family", :rolled_back do
   let(:clinic) { DEMO }
   let(:fitter) { Handrail::Store::Account.first(email: "maren@heronquay.example") }

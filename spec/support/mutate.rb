@@ -2,7 +2,8 @@
 
 # Breaks important lines of core on purpose, one after another, and says whether spec/core notices:
 #   bin/handrail mutations
-# The file is put back whatever happens. Ends with 1 when a change passes unnoticed, or no longer finds its line.
+# The file is put back whatever happens. Ends with 1 when a change passes unnoticed, or no longer
+# finds its line.
 
 require "yaml"
 require_relative "../../lib/handrail"

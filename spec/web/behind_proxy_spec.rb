@@ -6,8 +6,8 @@ require "open3"
 require "socket"
 require "tmpdir"
 
-# Handrail as docs/running.md sets it up: a process of its own behind Debian's Caddy, on loopback, with a certificate
-# authority made for the occasion.
+# Handrail as docs/running.md sets it up: a process of its own behind Debian's Caddy, on loopback,
+# with a certificate authority made for the occasion.
 RSpec.describe "Behind a proxy with TLS" do
   def free_port = TCPServer.open("127.0.0.1", 0) { |server| server.addr[1] }
 

@@ -3,7 +3,8 @@
 require "web_helper"
 require "rotp"
 
-# One-time codes and the password asked for again. Codes are those of RFC 6238, made here by the gem rotp.
+# One-time codes and the password asked for again. Codes are those of RFC 6238, made here by the gem
+# rotp.
 RSpec.describe "Signing in with one-time codes" do
   let(:clinic) { make_clinic }
   let(:account) { make_account(clinic) }

@@ -120,7 +120,8 @@ RSpec.describe "Pages of every kind of device", :rolled_back do
     expect(page("/visits/#{visit.id}/size")).to include("M was advised. steep calf")
   end
 
-  # bad readings by the dozen: each is kept in the field, said how to write it, and nothing is written
+  # bad readings by the dozen: each is kept in the field, said how to write it, and nothing is
+  # written
   ["", "  ", "tight", "-4", "0", "16 to 17", "14 9/8", "14/0", "1,250", "12 span", "4 ft 15 in", "٣٦", "36..5", "3 6",
    "=1+1", "<b>36</b>", "36 cm 2 mm", "1e3"].each do |typed|
     it "keeps “#{typed}” in the field and takes nothing" do

@@ -2,7 +2,8 @@
 
 require "web_helper"
 
-# Nonsense sent to every route by everyone who can sign in: refused in words, never an error of the server.
+# Nonsense sent to every route by everyone who can sign in: refused in words, never an error of the
+# server.
 RSpec.describe "Hostile requests", :rolled_back do
   mounts = { "" => Handrail::Web::Board, "/patients" => Handrail::Web::Patients, "/visits" => Handrail::Web::Visits,
              "/catalogue" => Handrail::Web::Catalogue, "/tapes" => Handrail::Web::Tapes }

@@ -3,33 +3,36 @@
 module Handrail
   # Device families: the protocol of each, and what a protocol is made of.
   module Families
-    # Whether something of a family applies, from its `when:`: every key named there must have one of the values
-    # given.
+    # Whether something of a family applies, from its `when:`: every key named there must have one
+    # of the values given.
     module Conditional
       # config - what was ordered and what the product is, by key.
       def applies?(config) = (self.when || {}).all? { |key, values| Array(values).include?(config[key]) }
     end
 
-    # One choice of a field or option. said - the words inside a sentence; says - its reason; stop - true where
-    # choosing it is a stop sign, urgency - how urgent that is.
+    # One choice of a field or option. said - the words inside a sentence; says - its reason; stop -
+    # true where choosing it is a stop sign, urgency - how urgent that is.
     Choice = Value.new(:key, :label, :said, :says, :stop, :urgency) do
       def in_words = said || label
     end
 
-    # A prompt to ask or to look for. urgency - of a stop sign: "emergency", "today" or "prescriber".
+    # A prompt to ask or to look for. urgency - of a stop sign: "emergency", "today" or
+    # "prescriber".
     Prompt = Value.new(:key, :text, :urgency, :when) do
       include Conditional
     end
 
-    # One step of preparing, applying or taking off. strap - the strap it closes; first - true when no other strap
-    # may be closed before it, why - the reason; opens - the checks to look at again once it is done; at_home - the
-    # words for the wearer's sheet, false for what only the clinic does.
+    # One step of preparing, applying or taking off. strap - the strap it closes; first - true when
+    # no other strap may be closed before it, why - the reason; opens - the checks to look at again
+    # once it is done; at_home - the words for the wearer's sheet, false for what only the clinic
+    # does.
     Step = Value.new(:key, :title, :do, :strap, :first, :why, :landmark, :when, :opens, :at_home) do
       include Conditional
     end
 
-    # Something looked at, with its Fitting::Criterion. hint - how; ask - what is measured; final - the one that any
-    # change opens again; each_strap - true where every strap is looked at on its own.
+    # Something looked at, with its Fitting::Criterion. hint - how; ask - what is measured; final -
+    # the one that any change opens again; each_strap - true where every strap is looked at on its
+    # own.
     Check = Value.new(:key, :title, :hint, :ask, :posture, :final, :when, :criterion, :each_strap) do
       include Conditional
 
@@ -40,9 +43,9 @@ module Handrail
       def good?(value) = criterion.good?(value)
     end
 
-    # Something to change. opens - checks to look at again; goes_to - the stage it leads to, when it leads away;
-    # last - offered only when the others are used up; distress - what comes first when it is numb, cold or hard to
-    # breathe.
+    # Something to change. opens - checks to look at again; goes_to - the stage it leads to, when it
+    # leads away; last - offered only when the others are used up; distress - what comes first when
+    # it is numb, cold or hard to breathe.
     Remedy = Value.new(:key, :title, :why, :last, :when, :straps, :opens, :goes_to, :distress) do
       include Conditional
     end
@@ -52,27 +55,32 @@ module Handrail
       include Conditional
     end
 
-    # What is to be measured. use - "size" (always), "size_if_charted" or "record"; other_side - "record" where the
-    # other limb is read too; posture, tension - where they are not the site's own.
+    # What is to be measured. use - "size" (always), "size_if_charted" or "record"; other_side -
+    # "record" where the other limb is read too; posture, tension - where they are not the site's
+    # own.
     Need = Value.new(:site, :posture, :tension, :use, :other_side, :when) do
       include Conditional
     end
 
-    # How the size is found: by "chart", by "trial" or by "sheet" (which one). asks, small, large - what is looked
-    # for in a trial; all_must_fit - true where one size must hold every reading, and made to measure follows else.
+    # How the size is found: by "chart", by "trial" or by "sheet" (which one). asks, small, large -
+    # what is looked for in a trial; all_must_fit - true where one size must hold every reading, and
+    # made to measure follows else.
     SizeRule = Value.new(:by, :sheet, :asks, :small, :large, :all_must_fit)
 
-    # A sheet to compute. inputs - name => { "reading" =>, "posture" => } or { "field" => } or { "option" => }
+    # A sheet to compute. inputs - name => { "reading" =>, "posture" => } or { "field" => } or {
+    # "option" => }
     Derive = Value.new(:sheet, :title, :inputs, :when) do
       include Conditional
     end
 
-    # A sum of fields of the order and settings found at the fit that may not pass an option of the product.
+    # A sum of fields of the order and settings found at the fit that may not pass an option of the
+    # product.
     Limit = Value.new(:fields, :settings, :option, :says) do
       def key = [*fields, *settings].join("+")
     end
 
-    # A strap, numbered in closing order; level - its height on the reference figure, a text with a unit.
+    # A strap, numbered in closing order; level - its height on the reference figure, a text with a
+    # unit.
     Strap = Value.new(:key, :label, :number, :level, :end, :when) do
       include Conditional
     end
@@ -82,8 +90,8 @@ module Handrail
       include Conditional
     end
 
-    # A wait that the trade asks for. minutes - how long; says - what is looked at when it is over; asks - the check
-    # that it belongs to, or nil.
+    # A wait that the trade asks for. minutes - how long; says - what is looked at when it is over;
+    # asks - the check that it belongs to, or nil.
     Timer = Value.new(:key, :label, :minutes, :says, :asks, :when) do
       include Conditional
     end

@@ -3,39 +3,40 @@
 module Handrail
   # Fitting the device: what was looked at, what was changed, and what may follow what.
   #
-  # Everything that happens at a visit has a sequence number `seq`, the version of the entry it came with; a later one
-  # is larger. `side` is "left", "right" or nil for a device without a side; `place` is the key of a strap, or "".
+  # Everything that happens at a visit has a sequence number `seq`, the version of the entry it came
+  # with; a later one is larger. `side` is "left", "right" or nil for a device without a side;
+  # `place` is the key of a strap, or "".
   module Fitting
     # The stages of a fitting in the order in which a fitter works.
     STAGES = %i[order measure size fit teach hand_over recheck].freeze
 
-    # A check's result. outcome - "good" or "bad"; value - what was measured, a Rational in the base unit of the
-    # check's kind, or nil for yes and no.
+    # A check's result. outcome - "good" or "bad"; value - what was measured, a Rational in the base
+    # unit of the check's kind, or nil for yes and no.
     Result = Value.new(:check, :side, :place, :outcome, :value, :note, :seq, :at, :by) do
       def good? = outcome == "good"
     end
 
-    # Something changed (or a step done) that opens checks again. remedy, problem - keys, nil for a step; opens -
-    # check keys; goes_to - where the remedy leads, or nil.
+    # Something changed (or a step done) that opens checks again. remedy, problem - keys, nil for a
+    # step; opens - check keys; goes_to - where the remedy leads, or nil.
     Change = Value.new(:problem, :remedy, :side, :place, :opens, :goes_to, :note, :seq, :at, :by, :title)
 
-    # The wearer, or a named carer, putting it on. shown - keys of the tasks seen; mistakes - keys of the mistakes
-    # left.
+    # The wearer, or a named carer, putting it on. shown - keys of the tasks seen; mistakes - keys
+    # of the mistakes left.
     TeachBack = Value.new(:who, :side, :unaided, :shown, :mistakes, :seq) do
       # Alone, every task, no mistake left.
       def passed?(tasks) = unaided && mistakes.empty? && (tasks.map(&:key) - shown).empty?
     end
 
-    # A sign that holds everything until someone writes what was done about it. urgency - :emergency, :today or
-    # :prescriber; text - as the protocol words it, nil where `figures` say it; standing - true where no action lifts
-    # it, only another order (a load limit passed).
+    # A sign that holds everything until someone writes what was done about it. urgency -
+    # :emergency, :today or :prescriber; text - as the protocol words it, nil where `figures` say
+    # it; standing - true where no action lifts it, only another order (a load limit passed).
     Stop = Value.new(:key, :text, :urgency, :side, :figures, :seq, :standing)
 
     # A reason why something may not go on, as data; its words stand in the web's wording.
     #
-    # code - what it is; stage - where it can be mended; side, place; subject - key of the check, site, step or stop;
-    # figures - what the words need; rests_on - the seq of what it was found on: an override of an earlier state does
-    # not cover a later one.
+    # code - what it is; stage - where it can be mended; side, place; subject - key of the check,
+    # site, step or stop; figures - what the words need; rests_on - the seq of what it was found on:
+    # an override of an earlier state does not cover a later one.
     Block = Value.new(:code, :stage, :side, :place, :subject, :figures, :rests_on) do
       # What a senior's word names: the block and what it rested on.
       def name
@@ -46,8 +47,8 @@ module Handrail
       def passable? = PASSABLE.include?(code)
     end
 
-    # A senior lets failed, changed or missing checks, steps and teach-backs pass; never a stop, an open question, a
-    # missing size or device.
+    # A senior lets failed, changed or missing checks, steps and teach-backs pass; never a stop, an
+    # open question, a missing size or device.
     PASSABLE = %i[check_failed check_changed check_open step_open teach_back_open teach_back_poor teach_back_old
                   ask_open].freeze
   end

@@ -1,15 +1,16 @@
 # frozen_string_literal: true
 
 module Handrail
-  # What the house knows, as something to look things up in: every site, every device family with its checks and
-  # problems, the published sources, and where practitioners differ. It is made from knowledge/ and holds nothing of
-  # its own.
+  # What the house knows, as something to look things up in: every site, every device family with
+  # its checks and problems, the published sources, and where practitioners differ. It is made from
+  # knowledge/ and holds nothing of its own.
   #
   #   Handbook.default.search("calf").map(&:title)      # => ["Calf, widest part", ...]
   #   Handbook.default.beside(site).map(&:name)         # what the site is easily taken for
   class Handbook
-    # Something that can be looked up. kind - :site, :family, :check or :problem; key - the site's or the family's;
-    # anchor - of the check or problem on the family's page, else nil; title; hint - where it belongs, in a few words.
+    # Something that can be looked up. kind - :site, :family, :check or :problem; key - the site's
+    # or the family's; anchor - of the check or problem on the family's page, else nil; title; hint
+    # - where it belongs, in a few words.
     Entry = Value.new(:kind, :key, :anchor, :title, :hint, :words)
 
     # Where practitioners differ: topic; ways - each in a sentence; followed - which one, here; why.
@@ -42,8 +43,9 @@ module Handrail
     # The families that ask for a site, by name.
     def asking(site) = families.select { |family| family.needs.any? { |need| need.site == site.key } }
 
-    # What a site is easily taken for: the same kind of length on the same part of the body, the nearest first. Where
-    # it lies is counted along the figure, so that only sites at a level have neighbours.
+    # What a site is easily taken for: the same kind of length on the same part of the body, the
+    # nearest first. Where it lies is counted along the figure, so that only sites at a level have
+    # neighbours.
     def beside(site, most: 3)
       return [] unless site.level
 
@@ -51,7 +53,8 @@ module Handrail
       others.sort_by { |other| (other.level.mm - site.level.mm).abs }.first(most)
     end
 
-    # Published sources, each with the sites that rest on it; what is common practice alone is left out.
+    # Published sources, each with the sites that rest on it; what is common practice alone is left
+    # out.
     def sources
       @sites.group_by { |site| site.source.to_s }.reject { |text, _| text.empty? || text == COMMON }
             .map { |text, sites| Source[text: text, sites: sites] }.sort_by(&:text)
@@ -64,7 +67,8 @@ module Handrail
       end
     end
 
-    # Entries in which every word of a text is found, those that begin with it first; nothing for no words.
+    # Entries in which every word of a text is found, those that begin with it first; nothing for no
+    # words.
     def search(text, limit: 30)
       words = text.to_s.downcase.scan(/[[:alnum:]]+/).first(6)
       return [] if words.empty?

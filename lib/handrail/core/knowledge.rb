@@ -11,9 +11,9 @@ module Handrail
 
     SCHEMAS = File.join(ROOT, "knowledge", "schema")
 
-    # path - the YAML file; schema - the name of a file in knowledge/schema, without its ending. A block gets the
-    # Hash before it is held against the schema, and returns what is to be held against it. Returns the Hash,
-    # frozen. Raises Faulty.
+    # path - the YAML file; schema - the name of a file in knowledge/schema, without its ending. A
+    # block gets the Hash before it is held against the schema, and returns what is to be held
+    # against it. Returns the Hash, frozen. Raises Faulty.
     def self.read(path, schema:)
       raw = YAML.safe_load_file(path, aliases: true)
       raw = yield raw if block_given?

@@ -1,8 +1,8 @@
 # frozen_string_literal: true
 
 module Handrail
-  # What a password must be: long, and not one that is tried first. Length counts for more than signs of many kinds
-  # (NIST SP 800-63B, 2017, from memory): no rule asks for capitals or figures.
+  # What a password must be: long, and not one that is tried first. Length counts for more than
+  # signs of many kinds (NIST SP 800-63B, 2017, from memory): no rule asks for capitals or figures.
   #
   #   Passwords.fault("correct horse", email: "a@b.example") # => nil
   #   Passwords.fault("password1234")                        # => "This is one of the passwords that are tried ..."

@@ -3,8 +3,9 @@
 module Handrail
   # Charts, and what readings say on them.
   module Sizing
-    # A closed band [min, max] of a size at one site. min, max - Rational mm, both ends belong to it; unit - the
-    # chart's own unit, for printing; posture, tension - nil where the chart takes any.
+    # A closed band [min, max] of a size at one site. min, max - Rational mm, both ends belong to
+    # it; unit - the chart's own unit, for printing; posture, tension - nil where the chart takes
+    # any.
     Band = Value.new(:site, :min, :max, :unit, :posture, :tension) do
       def hold?(mm) = mm.between?(min, max)
       def middle = (min + max) / 2
@@ -44,16 +45,17 @@ module Handrail
       def to_s = name
     end
 
-    # A site as it is called in a sentence: its name where the site is known, else the chart's own word.
+    # A site as it is called in a sentence: its name where the site is known, else the chart's own
+    # word.
     def self.site_name(key) = Anatomy::Vocabulary.default.said(key) || key
 
-    # What was computed for a device that is made to measure or cut to fit: lengths with their reason, what to
-    # watch, and the piece to scale.
+    # What was computed for a device that is made to measure or cut to fit: lengths with their
+    # reason, what to watch, and the piece to scale.
     #
-    # state - :good, :look_again, :stop (not possible so) or :not_done (readings are missing); size - what to order
-    # or cut, or nil
-    # lines - SheetLines; notes - SheetNotes; piece - a Piece or nil; missing - sentences on what is still to be read
-    # count - of pieces, where the sheet counts them (straps)
+    # state - :good, :look_again, :stop (not possible so) or :not_done (readings are missing); size
+    # - what to order or cut, or nil lines - SheetLines; notes - SheetNotes; piece - a Piece or nil;
+    # missing - sentences on what is still to be read count - of pieces, where the sheet counts them
+    # (straps)
     Sheet = Value.new(:key, :title, :state, :size, :lines, :notes, :piece, :missing, :count) do
       def complete? = missing.empty?
       def sentences = [*missing, *notes.map(&:text)]
@@ -65,10 +67,10 @@ module Handrail
     # state - nil, :good, :look_again or :stop
     SheetNote = Value.new(:state, :text)
 
-    # A piece drawn to scale, in mm, y down. shapes - Arrays: [:outline, points], [:fold, x1, y1, x2, y2], [:cut,
-    # ...], [:hole, x, y, diameter], [:dim, x1, y1, x2, y2, text], [:label, x, y, text], [:mark, x, y, text],
-    # [:ring, x, y, diameter],
-    # [:arc, x, y, radius, from, to] (degrees from the top, clockwise).
+    # A piece drawn to scale, in mm, y down. shapes - Arrays: [:outline, points], [:fold, x1, y1,
+    # x2, y2], [:cut, ...], [:hole, x, y, diameter], [:dim, x1, y1, x2, y2, text], [:label, x, y,
+    # text], [:mark, x, y, text], [:ring, x, y, diameter], [:arc, x, y, radius, from, to] (degrees
+    # from the top, clockwise).
     Piece = Value.new(:width, :height, :shapes)
 
     # The sheets by the name that a family's `derive` gives.

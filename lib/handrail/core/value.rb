@@ -8,7 +8,8 @@ module Handrail
   #   end
   #   Band[min: 1, max: 2].width # => 1
   #
-  # A missing member is nil, an unknown one raises ArgumentError. Values with equal members are equal.
+  # A missing member is nil, an unknown one raises ArgumentError. Values with equal members are
+  # equal.
   module Value
     # Freezes the struct once it is filled.
     module Frozen

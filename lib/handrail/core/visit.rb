@@ -3,15 +3,17 @@
 require "forwardable"
 
 module Handrail
-  # One visit as the core sees it: the family it is pinned to and what applies of it, the readings, the size, the
-  # checks, how far the fitting has come. It is asked by every page, gate and command; it reads, and writes nothing.
+  # One visit as the core sees it: the family it is pinned to and what applies of it, the readings,
+  # the size, the checks, how far the fitting has come. It is asked by every page, gate and command;
+  # it reads, and writes nothing.
   #
   #   visit.family.name              # the protocol as it was pinned, not as the file reads today
   #   visit.repeats("calf_widest", "left").mm
   #   visit.gates.blocks(:hand_over)
   #
-  # Where its rows come from it does not know: `source` answers clinic, patient, prescription, fitting, visits,
-  # rows(table, visit_id), pin(visit_id), stock, shelf, stocked?, repeatability(account_id, site) and name_of(id).
+  # Where its rows come from it does not know: `source` answers clinic, patient, prescription,
+  # fitting, visits, rows(table, visit_id), pin(visit_id), stock, shelf, stocked?,
+  # repeatability(account_id, site) and name_of(id).
   class Visit
     extend Forwardable
 
@@ -26,8 +28,8 @@ module Handrail
                    :choice, :devices, :device, :device_fits?, :size_outdated?, :chosen_here?, :reserved, :on_shelf,
                    :stocked?, :figure,
                    :body_figure, :tape_resolution, :core_readings, :straps
-    def_delegators :fit_work, :checks, :checklist, :applying, :changes, :all_changes, :settings, :teach_backs,
-                   :teach_back, :fitted_at, :sent_away?
+    def_delegators :fit_work, :pressures, :seats, :checks, :checklist, :applying, :changes, :all_changes,
+                   :settings, :teach_backs, :teach_back, :fitted_at, :sent_away?
     def_delegators :cross_work, :cross_question, :forecast
     def_delegators :safety_work, :safety, :stops, :stop_actions, :identity?, :cautions_asked?, :care
 
@@ -40,8 +42,8 @@ module Handrail
 
     # --- what it is made on ---
 
-    # pin - protocol, product, options, chart and methods as they were when this visit was ordered or last took a
-    # change.
+    # pin - protocol, product, options, chart and methods as they were when this visit was ordered
+    # or last took a change.
     attr_reader :pin
 
     def family = pin.family
@@ -110,14 +112,15 @@ module Handrail
     def doubtful?(reading) = !reading[:question].nil? && reading[:answered_at].nil?
     def doubts = live_readings.select { |reading| doubtful?(reading) }
 
-    # All readings of an item of the plan, struck-out ones and those of another posture or tension too.
+    # All readings of an item of the plan, struck-out ones and those of another posture or tension
+    # too.
     def readings_of(item) = rows(:readings).select { |reading| item.takes?(reading) }
 
     # The repeats that count for an item of the plan, as Measuring::Repeats, or nil.
     def repeats_of(item) = repeats_from(usable_readings.select { |reading| item.counts?(reading) }, item.site.key)
 
-    # The repeats that count for a site and side, in the posture that the plan names or the one given; nil where there
-    # are none.
+    # The repeats that count for a site and side, in the posture that the plan names or the one
+    # given; nil where there are none.
     def repeats(site, side, posture = nil)
       item = needs.find do |one|
         one.site.key == site && one.side == side && (posture.nil? || one.posture == posture)
@@ -138,6 +141,13 @@ module Handrail
     # The items on which the size hangs and that have no usable or doubtful reading yet.
     def unread
       needs.select(&:decides).reject { |item| live_readings.count { |reading| item.counts?(reading) } >= least_repeats }
+    end
+
+    # Timers that run at this visit, the first to ring first; a closed visit has none.
+    def running_timers
+      return [] if closed?
+
+      rows(:visit_timers).reject { |row| row[:answered_at] }.sort_by { |row| row[:rings_at] }
     end
 
     # --- what the clinic had settled when the fitting was pinned ---
@@ -197,8 +207,8 @@ module Handrail
       sides.one? ? choice&.fetch(:chosen) : choices.map { |side, row| "#{side} #{row[:chosen]}" }.join(", ")
     end
 
-    # The coarsest tape used decides; at a site whose own step is coarser, that one. Called with a site, gives a
-    # Length.
+    # The coarsest tape used decides; at a site whose own step is coarser, that one. Called with a
+    # site, gives a Length.
     def resolution(readings)
       tapes = readings.map { |reading| reading[:tape] }.uniq
       tapes = [clinic.tape] if tapes.empty?

@@ -2,8 +2,8 @@
 
 module Handrail
   module Drawings
-    # A person from the front, with a link on each part of the body for which there is a device: a way to choose among
-    # many families at a glance. The lists beside it say the same in words.
+    # A person from the front, with a link on each part of the body for which there is a device: a
+    # way to choose among many families at a glance. The lists beside it say the same in words.
     class BodyMap
       WIDTH = 200
       HEIGHT = 460

@@ -2,15 +2,15 @@
 
 module Handrail
   module Drawings
-    # The bands of a chart at one site as a run of tape, with a grip on each edge that can be pulled or moved with
-    # the arrow keys.
+    # The bands of a chart at one site as a run of tape, with a grip on each edge that can be pulled
+    # or moved with the arrow keys.
     class ChartTape
       WIDTH = 640
       LEFT = 20
       RIGHT = 620
 
-      # rows - [[Sizing::Chart::Row, line number in the editor], ...] of one part and site; grips - false where it
-      # is only to be looked at.
+      # rows - [[Sizing::Chart::Row, line number in the editor], ...] of one part and site; grips -
+      # false where it is only to be looked at.
       def initialize(rows, grips: true)
         @rows = rows
         @grips = grips

@@ -2,9 +2,9 @@
 
 module Handrail
   module Drawings
-    # A part of the body drawn from the wearer's profile, with the tape lines of its readings at their levels, the
-    # landmark of the one being read, and the device on it. A limb is drawn as the left one and mirrored for the
-    # right.
+    # A part of the body drawn from the wearer's profile, with the tape lines of its readings at
+    # their levels, the landmark of the one being read, and the device on it. A limb is drawn as the
+    # left one and mirrored for the right.
     class Figure
       WIDTH = 380
       HEIGHT = 540
@@ -12,13 +12,13 @@ module Handrail
       LABEL = 37
       LINE = 17
 
-      # A reading on the figure. site - Anatomy::Site; value - printed or nil; state - :active, :done or :waiting;
-      # expected - what it will probably be, in words, or nil.
+      # A reading on the figure. site - Anatomy::Site; value - printed or nil; state - :active,
+      # :done or :waiting; expected - what it will probably be, in words, or nil.
       Tape = Value.new(:site, :name, :value, :state, :expected)
       # A strap: number, level, state - :done, :active or :waiting.
       Strap = Value.new(:number, :level, :state)
-      # A device on the figure: shells as [low, high] in mm, upright - "outer", "inner" or nil, hinge - level or
-      # nil, straps.
+      # A device on the figure: shells as [low, high] in mm, upright - "outer", "inner" or nil,
+      # hinge - level or nil, straps.
       Device = Value.new(:shells, :upright, :hinge, :straps)
 
       # how far from a level that was read the outline counts as read, in mm
@@ -27,10 +27,10 @@ module Handrail
       EDGES = [1, 2].freeze
       UNREAD = %w[unread-under unread].freeze
 
-      # figure - Anatomy::Figure; profile - the wearer's or nil; read - levels that were read (where there are any, the
-      # outline far from them is what is expected, and dashed); side - "left", "right" or nil; grown - [x, y]
-      # factors of a figure that follows lengths; centre - where its centre line lies (px), slim - true where two
-      # stand side by side and labels have no room.
+      # figure - Anatomy::Figure; profile - the wearer's or nil; read - levels that were read (where
+      # there are any, the outline far from them is what is expected, and dashed); side - "left",
+      # "right" or nil; grown - [x, y] factors of a figure that follows lengths; centre - where its
+      # centre line lies (px), slim - true where two stand side by side and labels have no room.
       def initialize(figure, profile: nil, read: nil, side: nil, tapes: [], bracket: nil, device: nil, grown: [1, 1],
                      centre: nil, slim: false)
         @figure = figure
@@ -112,7 +112,8 @@ module Handrail
         steps = @figure.silhouette(@profile)
         left = steps.reverse.map { |level, x, _| pt([x, level]) }
         right = steps.map { |level, _, x| pt([x, level]) }
-        # down the left edge, along the bottom, up the right edge, along the top where the figure has one
+        # down the left edge, along the bottom, up the right edge, along the top where the figure
+        # has one
         top = "#{trace(@figure.top)} Z" if @figure.top
         svg.path("M#{left.join(' L')} #{trace(@figure.bottom)} L#{right.join(' L')} #{top}", class: "skin")
         unread(steps) if @read.any?
@@ -205,7 +206,8 @@ module Handrail
         named.zip(tops(named)).each { |(tape, (ax, ay), lines), top| label_of(tape, ax, ay, lines, top) }
       end
 
-      # where each label begins: beside its place, below the one before, and above the foot of the picture
+      # where each label begins: beside its place, below the one before, and above the foot of the
+      # picture
       def tops(named)
         last = -LABEL
         tops = named.map do |_, (_, ay), lines|

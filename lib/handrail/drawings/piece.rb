@@ -2,8 +2,8 @@
 
 module Handrail
   module Drawings
-    # A computed piece to scale: on the screen as wide as it is given, on paper in millimetres with a ruler that
-    # proves the scale.
+    # A computed piece to scale: on the screen as wide as it is given, on paper in millimetres with
+    # a ruler that proves the scale.
     class Piece
       # room round the piece for figures, in mm of the piece
       SCALES = [1, 2, 4, 5, 8, 10].freeze

@@ -2,8 +2,8 @@
 
 module Handrail
   module Drawings
-    # A size chart as a run of tape: the sizes are segments below it, the reading a pointer with its doubt as a soft
-    # band.
+    # A size chart as a run of tape: the sizes are segments below it, the reading a pointer with its
+    # doubt as a soft band.
     class SizeTape
       WIDTH = 400
       LEFT = 16
@@ -11,10 +11,9 @@ module Handrail
       # majors that a tape may be numbered in, in its unit
       STEPS = { "in" => [0.5, 1, 2, 5], "cm" => [1, 2, 5, 10, 20] }.freeze
 
-      # part - Sizing::Part; demand - the site shown; value - Repeats or nil; sd - its standard deviation in mm;
-      # chosen - Size or nil;
-      # named - true where the site's name is written above it; open - readings in mm that are asked about and do not
-      # count until that is answered.
+      # part - Sizing::Part; demand - the site shown; value - Repeats or nil; sd - its standard
+      # deviation in mm; chosen - Size or nil; named - true where the site's name is written above
+      # it; open - readings in mm that are asked about and do not count until that is answered.
       def initialize(part, demand, value: nil, sd: 0, chosen: nil, named: false, open: [])
         @open = open
         @chosen = chosen

@@ -19,7 +19,8 @@ module Handrail
         @parts << "<#{name}#{attributes(attrs)}#{text ? ">#{CGI.escapeHTML(text.to_s)}</#{name}>" : '/>'}"
       end
 
-      # Everything drawn inside leads somewhere. For the mouse alone: a list beside the drawing says the same.
+      # Everything drawn inside leads somewhere. For the mouse alone: a list beside the drawing says
+      # the same.
       def link(href)
         @parts << "<a#{attributes(href: href, tabindex: '-1')}>"
         yield

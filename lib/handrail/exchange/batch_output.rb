@@ -6,17 +6,19 @@ require "tempfile"
 
 module Handrail
   module Exchange
-    # Printing the rows of a command as CSV or JSON: all of them are set aside until the last one is made, so that a
-    # fault that is found late leaves nothing half printed.
+    # Printing the rows of a command as CSV or JSON: all of them are set aside until the last one is
+    # made, so that a fault that is found late leaves nothing half printed.
     class BatchOutput
-      # columns - names in order; numbers - those whose values are numbers in JSON; format - "csv" or "json"
+      # columns - names in order; numbers - those whose values are numbers in JSON; format - "csv"
+      # or "json"
       def initialize(columns, numbers:, format:)
         @columns = columns
         @numbers = numbers
         @format = format
       end
 
-      # Yields something that takes rows with <<, Arrays of texts or nil in the order of the columns; prints them after.
+      # Yields something that takes rows with <<, Arrays of texts or nil in the order of the
+      # columns; prints them after.
       def print(out, &block)
         Tempfile.create("handrail-rows") do |aside|
           @format == "json" ? json(aside, &block) : csv(aside, &block)

@@ -15,16 +15,16 @@ module Handrail
       # the apostrophe that keeps a cell a text
       GUARDED = /\A'(?=[=+\-@])/
 
-      # What a file holds. rows - Sizing::Chart::Rows; lines - the line of each; faults - sentences with file, line
-      # and mend, in file order;
-      # findings - ChartCheck findings that only want a look.
+      # What a file holds. rows - Sizing::Chart::Rows; lines - the line of each; faults - sentences
+      # with file, line and mend, in file order; findings - ChartCheck findings that only want a
+      # look.
       Scan = Value.new(:rows, :lines, :faults, :findings) do
         def usable? = faults.empty?
       end
 
       class << self
-        # Returns a Sizing::Chart. Raises CSVTable::Faulty with file, line and mend; nothing is returned of a faulty
-        # file.
+        # Returns a Sizing::Chart. Raises CSVTable::Faulty with file, line and mend; nothing is
+        # returned of a faulty file.
         def read(path) = Sizing::Chart.build(rows(path))
 
         # The rows as Sizing::Chart::Rows, checked against each other.
@@ -42,8 +42,8 @@ module Handrail
           table.fault(e.at ? lines[e.at] : 1, e.said(lines))
         end
 
-        # Every fault of a file at once, for somebody who is to mend it. rule - the TieRule it would be used with;
-        # name - what the file is called where its path is a passing one.
+        # Every fault of a file at once, for somebody who is to mend it. rule - the TieRule it would
+        # be used with; name - what the file is called where its path is a passing one.
         def scan(path, rule: Sizing::TieRule.new, name: nil)
           table = CSVTable.new(path, COLUMNS, name: name)
           rows = []
@@ -102,7 +102,8 @@ module Handrail
 
         private
 
-        # a spreadsheet would compute a cell that begins so: an apostrophe keeps it a text, and is taken off again
+        # a spreadsheet would compute a cell that begins so: an apostrophe keeps it a text, and is
+        # taken off again
         def guarded(text) = text.match?(/\A[=+\-@]/) ? "'#{text}" : text
 
         def checked(table, rows, lines, faults, rule)

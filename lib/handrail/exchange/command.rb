@@ -4,12 +4,13 @@ require "optparse"
 
 module Handrail
   module Exchange
-    # What the commands that read a file and print rows have in common: how they are called, and how they say what is
-    # wrong. A subclass gives USAGE, COLUMNS, NUMBERS (columns that are numbers), NEEDED (options that must be given),
-    # `self.define(parser, given)` for its own options, and `rows(out)`, which puts rows into `out` with <<.
+    # What the commands that read a file and print rows have in common: how they are called, and how
+    # they say what is wrong. A subclass gives USAGE, COLUMNS, NUMBERS (columns that are numbers),
+    # NEEDED (options that must be given), `self.define(parser, given)` for its own options, and
+    # `rows(out)`, which puts rows into `out` with <<.
     class Command
-      # arguments - those after the command's name; out, err - where to print. Returns the exit status: 0, or 2 for a
-      # fault in call or files.
+      # arguments - those after the command's name; out, err - where to print. Returns the exit
+      # status: 0, or 2 for a fault in call or files.
       def self.run(arguments, out: $stdout, err: $stderr)
         command = new(options(arguments))
         BatchOutput.new(self::COLUMNS, numbers: self::NUMBERS, format: command.format).print(out) do |rows|

@@ -2,8 +2,8 @@
 
 module Handrail
   module Exchange
-    # `handrail consistency`: whether the readings of each person go together. The columns and rules are a public
-    # contract.
+    # `handrail consistency`: whether the readings of each person go together. The columns and rules
+    # are a public contract.
     class ConsistencyCommand < Command
       COLUMNS = %w[person site value_mm expected_mm low_mm high_mm asked suggestion].freeze
       NUMBERS = %w[value_mm expected_mm low_mm high_mm].freeze

@@ -5,7 +5,8 @@ require "csv"
 
 module Handrail
   module Exchange
-    # Reads a CSV file (RFC 4180, UTF-8, one header line) with exactly the columns named, row by row.
+    # Reads a CSV file (RFC 4180, UTF-8, one header line) with exactly the columns named, row by
+    # row.
     class CSVTable
       # The file is not as it must be: the message names file, line and mend.
       class Faulty < Handrail::Error
@@ -22,17 +23,16 @@ module Handrail
 
       attr_reader :name
 
-      # path - the file; columns - the names that the header must have, in any order; name - what it is called in
-      # messages.
+      # path - the file; columns - the names that the header must have, in any order; name - what it
+      # is called in messages.
       def initialize(path, columns, name: nil)
         @path = path
         @name = name || File.basename(path)
         @columns = columns
       end
 
-      # Yields [row, line] for every row: row is an Array of Strings in the order of `columns`, stripped and never
-      # nil; line counts from 1.
-      # Raises Faulty.
+      # Yields [row, line] for every row: row is an Array of Strings in the order of `columns`,
+      # stripped and never nil; line counts from 1. Raises Faulty.
       def each
         line = 0
         fault(1, "is UTF-16 text. Save the file again with the encoding UTF-8.") if UTF16.include?(File.binread(@path,

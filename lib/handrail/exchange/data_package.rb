@@ -7,8 +7,8 @@ require "zip"
 
 module Handrail
   module Exchange
-    # A size chart as a Frictionless Tabular Data Package: datapackage.json beside chart.csv in one zip file, or a
-    # datapackage.json that carries its rows itself. The descriptor is held against
+    # A size chart as a Frictionless Tabular Data Package: datapackage.json beside chart.csv in one
+    # zip file, or a datapackage.json that carries its rows itself. The descriptor is held against
     # docs/formats/size-chart.schema.json.
     module DataPackage
       # The package is not as it must be; the message says what to mend.
@@ -25,8 +25,8 @@ module Handrail
       LARGEST = 2_000_000
 
       class << self
-        # The descriptor of a chart, as a Hash. name - of the product; maker, dated, tie_rule, primary - as kept;
-        # rows - for inline data, or nil.
+        # The descriptor of a chart, as a Hash. name - of the product; maker, dated, tie_rule,
+        # primary - as kept; rows - for inline data, or nil.
         def descriptor(name:, maker:, family:, dated:, tie_rule:, primary: nil, rows: nil)
           resource = { "name" => "chart", "profile" => "tabular-data-resource",
                        "schema" => { "fields" => FIELDS, "missingValues" => [""] } }
@@ -49,8 +49,8 @@ module Handrail
           end.string
         end
 
-        # Reads a package (zip or json) and yields the path of its chart as CSV; returns what the block returns.
-        # Raises Faulty.
+        # Reads a package (zip or json) and yields the path of its chart as CSV; returns what the
+        # block returns. Raises Faulty.
         def open(path, name: File.basename(path), &block)
           if File.binread(path,
                           2) == "PK"

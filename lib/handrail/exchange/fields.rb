@@ -4,7 +4,8 @@ require "date"
 
 module Handrail
   module Exchange
-    # Reading the fields of a row in the commands: each raises CSVTable::Faulty with the file, the line and the mend.
+    # Reading the fields of a row in the commands: each raises CSVTable::Faulty with the file, the
+    # line and the mend.
     class Fields
       NUMBER = /\A\d{1,9}(?:[.,]\d{1,9})?\z/
 

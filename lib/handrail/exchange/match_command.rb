@@ -7,7 +7,8 @@ require "tempfile"
 
 module Handrail
   module Exchange
-    # `handrail match`: readings against a chart, in batch. The columns and rules are a public contract.
+    # `handrail match`: readings against a chart, in batch. The columns and rules are a public
+    # contract.
     class MatchCommand
       COLUMNS = %w[person verdict size margin_mm probability read_again reason].freeze
       # How many different sets of readings are remembered.
@@ -15,8 +16,8 @@ module Handrail
       USAGE = "handrail match --chart CHART.csv --readings READINGS.csv [--tie larger|smaller|nearest|primary] " \
               "[--primary SITE] [--resolution '1 mm'] [--format csv|json]"
 
-      # arguments - those after "match"; out, err - where to print. Returns the exit status: 0, or 2 for a fault in
-      # call or files.
+      # arguments - those after "match"; out, err - where to print. Returns the exit status: 0, or 2
+      # for a fault in call or files.
       def self.run(arguments, out: $stdout, err: $stderr)
         new(options(arguments)).print(out)
         0
@@ -56,8 +57,8 @@ module Handrail
         raise Handrail::Error, "--primary: the chart has no site “#{options[:primary]}”. It has #{known.join(', ')}."
       end
 
-      # Prints one row a person. Raises before anything is printed when a file is faulty: the rows are set aside
-      # until all were read.
+      # Prints one row a person. Raises before anything is printed when a file is faulty: the rows
+      # are set aside until all were read.
       def print(out)
         Tempfile.create("handrail-match") do |aside|
           @format == "json" ? print_json(aside) : print_csv(aside)
@@ -99,7 +100,8 @@ module Handrail
         out << "\n]\n"
       end
 
-      # Yields each person's row; out is emptied when the file turns out to be in no order and is read again.
+      # Yields each person's row; out is emptied when the file turns out to be in no order and is
+      # read again.
       def each_row(out)
         start = out.pos
         again = lambda do
@@ -110,8 +112,8 @@ module Handrail
         @readings.each_person(again: again) { |person, readings| yield [person, *answer(readings)] }
       end
 
-      # Most people share their figures with others: what was answered to the same readings is remembered, up to a
-      # bound.
+      # Most people share their figures with others: what was answered to the same readings is
+      # remembered, up to a bound.
       def answer(readings)
         key = readings.flat_map do |reading|
           [reading.site, reading.posture, reading.tension, reading.length, reading.typed]

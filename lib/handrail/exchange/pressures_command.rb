@@ -2,7 +2,8 @@
 
 module Handrail
   module Exchange
-    # `handrail pressures`: the fewest straps of a wrap to ease or pull. The columns and rules are a public contract.
+    # `handrail pressures`: the fewest straps of a wrap to ease or pull. The columns and rules are a
+    # public contract.
     class PressuresCommand < Command
       INPUT = %w[person strap pressure].freeze
       COLUMNS = %w[person strap pressure target set_to state].freeze

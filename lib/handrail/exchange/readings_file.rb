@@ -5,8 +5,8 @@ module Handrail
     # Readings as CSV, one a row.
     class ReadingsFile
       COLUMNS = %w[person site posture tension value unit].freeze
-      # How many different typed values are remembered, so that a long file with the usual few hundred values is
-      # read fast.
+      # How many different typed values are remembered, so that a long file with the usual few
+      # hundred values is read fast.
       MEMORY = 20_000
 
       # Rows that are read while somebody waits for a page; more go through the command line.
@@ -33,10 +33,10 @@ module Handrail
         end
       end
 
-      # Yields [person, readings] for each person in order of first appearance. A faulty row raises when it is come
-      # to, so what was made of the persons before it is to be thrown away. Where the rows of each person stand
-      # together the file is read once, and only one
-      # person is held in memory; else it is read again (the block is called for all of them anew after `again` is
+      # Yields [person, readings] for each person in order of first appearance. A faulty row raises
+      # when it is come to, so what was made of the persons before it is to be thrown away. Where
+      # the rows of each person stand together the file is read once, and only one person is held in
+      # memory; else it is read again (the block is called for all of them anew after `again` is
       # called), and all are.
       def each_person(again: nil, &block)
         return if grouped_runs(&block)

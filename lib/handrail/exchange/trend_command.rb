@@ -2,8 +2,8 @@
 
 module Handrail
   module Exchange
-    # `handrail trend`: how readings change with time, and when they come to an edge. The columns and rules are a public
-    # contract.
+    # `handrail trend`: how readings change with time, and when they come to an edge. The columns
+    # and rules are a public contract.
     class TrendCommand < Command
       INPUT = %w[person site date value unit].freeze
       COLUMNS = %w[person site n slope_mm_per_week low high verdict edge crosses_on earliest latest].freeze

@@ -2,7 +2,8 @@
 
 module Handrail
   module Exchange
-    # `handrail volume`: limb volumes from girths at levels. The columns and rules are a public contract.
+    # `handrail volume`: limb volumes from girths at levels. The columns and rules are a public
+    # contract.
     class VolumeCommand < Command
       INPUT = %w[person date side level girth unit].freeze
       COLUMNS = %w[person date side levels volume_ml other_ml excess_ml excess_percent severity change_ml
@@ -24,7 +25,8 @@ module Handrail
         @fields = Fields.new(@table)
       end
 
-      # Puts one row a person, date and side into `out`: persons by first appearance, then date, then side.
+      # Puts one row a person, date and side into `out`: persons by first appearance, then date,
+      # then side.
       def rows(out)
         volumes.each do |person, own|
           first = own.keys.sort.each_with_object({}) { |(date, side), all| all[side] ||= own[[date, side]] }

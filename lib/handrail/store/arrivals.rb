@@ -6,14 +6,15 @@ module Handrail
     #
     # rows - [[line, form], ...] with the fields of Commands::AddPatient.
     module Arrivals
-      # faults - [[line, words], ...]; doubles - [[line, name, record number of the patient of the same name and date of
-      # birth], ...]; count - rows in all
+      # faults - [[line, words], ...]; doubles - [[line, name, record number of the patient of the
+      # same name and date of birth], ...]; count - rows in all
       Looked = Value.new(:faults, :doubles, :count) do
         def sound? = faults.empty?
       end
 
       class << self
-        # Holds every row against the rules of a new patient, and against those who are here. Keeps nothing.
+        # Holds every row against the rules of a new patient, and against those who are here. Keeps
+        # nothing.
         def look(clinic, account, rows)
           faults = []
           Store.db.transaction(rollback: :always, savepoint: true) do
@@ -24,8 +25,8 @@ module Handrail
           Looked[faults: faults, doubles: doubles(clinic, rows), count: rows.size]
         end
 
-        # Adds them one after another, in the transaction of the caller. Yields [line, words] of each that can not be
-        # added. Returns the ids of those that were.
+        # Adds them one after another, in the transaction of the caller. Yields [line, words] of
+        # each that can not be added. Returns the ids of those that were.
         def add(clinic, account, rows)
           rows.filter_map do |line, form|
             one(clinic, account, form)

@@ -2,14 +2,15 @@
 
 module Handrail
   module Store
-    # Some fittings of one clinic with all their visits and everything written at them: read once, in a handful of
-    # queries. A Source shows one fitting of it to the core.
+    # Some fittings of one clinic with all their visits and everything written at them: read once,
+    # in a handful of queries. A Source shows one fitting of it to the core.
     class Batch
       attr_reader :clinic
 
-      # What was written at the visits of a fitting changes only by entries, and every entry counts up the version of
-      # its visit's row. So what was read under one stamp of these rows (id, version and writing transaction: a write
-      # that was rolled back leaves another one behind) is not read again.
+      # What was written at the visits of a fitting changes only by entries, and every entry counts
+      # up the version of its visit's row. So what was read under one stamp of these rows (id,
+      # version and writing transaction: a write that was rolled back leaves another one behind) is
+      # not read again.
       STAMPED = Visit.select_all(:visits).select_append(Sequel.lit("xmin::text AS stamp"))
       WRITTEN = Memory.new(1000)
       PINNED = Memory.new(1000)
@@ -72,7 +73,8 @@ module Handrail
         @stock.fetch(fitting_id, [])
       end
 
-      # Pieces on the shelf of a product, counted by size and side; those that were ever there count as nothing.
+      # Pieces on the shelf of a product, counted by size and side; those that were ever there count
+      # as nothing.
       def shelf(product_id)
         @shelf ||= Store.db[:stock_items].where(clinic_id: clinic.id, product_id: product_ids)
                         .group(:product_id, :size, :side)
@@ -119,8 +121,8 @@ module Handrail
           .transform_values(&:dup)
       end
 
-      # What a memory holds of the fittings under the stamps of their visits: fitting id => value. The block reads the
-      # others.
+      # What a memory holds of the fittings under the stamps of their visits: fitting id => value.
+      # The block reads the others.
       def remembered(memory)
         found = memory.remember_many(@stamps.values) do |stamps|
           read = yield stamps.map { |stamp| stamp[1] }

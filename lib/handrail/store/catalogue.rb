@@ -2,9 +2,11 @@
 
 module Handrail
   module Store
-    # The clinic's products with the charts in force, and one wearer's readings held against all of them.
+    # The clinic's products with the charts in force, and one wearer's readings held against all of
+    # them.
     module Catalogue
-      # product, family; found - a Sizing::Finder::Found; ordered - true for the family that was ordered
+      # product, family; found - a Sizing::Finder::Found; ordered - true for the family that was
+      # ordered
       Fit = Value.new(:product, :family, :found, :ordered)
 
       # the wearers of a very large clinic that are counted
@@ -26,8 +28,9 @@ module Handrail
       SQL
 
       class << self
-        # Fits for a side of a visit's order: products of every family that lies on the same part of the body of the
-        # same species, best first, those of the ordered family before others that are as good.
+        # Fits for a side of a visit's order: products of every family that lies on the same part of
+        # the body of the same species, best first, those of the ordered family before others that
+        # are as good.
         def fits(record, side)
           body = record.figure.body
           products = products(record.clinic).select do |product|
@@ -59,8 +62,9 @@ module Handrail
           made
         end
 
-        # The clinic's own wearers for a chart: each limb (or trunk) with the newest readings of the chart's sites,
-        # as Arrays of Measuring::Readings; of a very large clinic the MOST_WEARERS measured last.
+        # The clinic's own wearers for a chart: each limb (or trunk) with the newest readings of the
+        # chart's sites, as Arrays of Measuring::Readings; of a very large clinic the MOST_WEARERS
+        # measured last.
         def wearers(clinic, chart)
           sites = chart.sites.first(40)
           fittings = Store.db[RECENT, clinic.id, sites, MOST_WEARERS].map { |row| row[:patient_id] }

@@ -2,11 +2,12 @@
 
 module Handrail
   module Store
-    # What a clinic has settled for itself, beside its name and address: texts on papers, how often a site is read, what
-    # no senior's word lets pass, the windows of rechecks, hours and closed days, its own notes to a family.
+    # What a clinic has settled for itself, beside its name and address: texts on papers, how often
+    # a site is read, what no senior's word lets pass, the windows of rechecks, hours and closed
+    # days, its own notes to a family.
     #
-    # Kept as texts by field, as typed. What a fitting needs of it is pinned with the fitting (`pinned`), so that a
-    # change reaches no fitting that runs.
+    # Kept as texts by field, as typed. What a fitting needs of it is pinned with the fitting
+    # (`pinned`), so that a change reaches no fitting that runs.
     class Choices
       # field => the most characters, or what may be chosen
       TEXTS = { "letterhead" => 200, "statements" => 2000, "warranty" => 1000, "closed_days" => 4000 }.freeze
@@ -114,14 +115,16 @@ module Handrail
       def note(family) = values["note.#{family}"]
       def closed_days = Choices.days(values["closed_days"])
 
-      # Opening hours of a weekday as [from, to] in minutes of the day, or nil where it is closed. day - "mon" ... "sun"
+      # Opening hours of a weekday as [from, to] in minutes of the day, or nil where it is closed.
+      # day - "mon" ... "sun"
       def hours(day)
         found = text("hours_#{day}").match(HOURS) or return
         from_hour, from_minute, to_hour, to_minute = found.captures.map(&:to_i)
         [(from_hour * 60) + from_minute, (to_hour * 60) + to_minute]
       end
 
-      # Why the clinic is shut at a time of a day, in words, or nil. Where no hours were ever settled it is open.
+      # Why the clinic is shut at a time of a day, in words, or nil. Where no hours were ever
+      # settled it is open.
       def shut(day, hour, minute)
         return "The clinic is closed on that day." if closed_days.include?(day)
         return unless values.keys.any? { |name| name.start_with?("hours_") }

@@ -2,7 +2,8 @@
 
 module Handrail
   module Store
-    # What a clinic says of itself, and what is wrong with it: for the set-up and for the settings alike.
+    # What a clinic says of itself, and what is wrong with it: for the set-up and for the settings
+    # alike.
     module ClinicValues
       # field => the most characters
       FIELDS = { "name" => 120, "address" => 400, "place" => 80, "phone" => 60, "time_zone" => 60, "tape" => 20 }.freeze

@@ -5,8 +5,8 @@ require "json"
 
 module Handrail
   module Store
-    # One action that writes. A command is made from what was sent, and checks the form of it at once; what may be is
-    # decided later, on the things as they stand under the lock.
+    # One action that writes. A command is made from what was sent, and checks the form of it at
+    # once; what may be is decided later, on the things as they stand under the lock.
     #
     #   class StrikeReading < VisitCommand
     #     input :reading, :id
@@ -23,8 +23,8 @@ module Handrail
       ROLES = { anyone: %w[front_desk fitter senior], clinical: %w[fitter senior], senior: %w[senior] }.freeze
 
       class << self
-        # Declares an input. name - in the form and as a reader; type and bounds - see Inputs; from - the form's name
-        # where it is another one.
+        # Declares an input. name - in the form and as a reader; type and bounds - see Inputs; from
+        # - the form's name where it is another one.
         def input(name, type, from: name, **bounds)
           own_inputs[name] = [type, from.to_s, bounds]
           attr_reader name
@@ -49,8 +49,8 @@ module Handrail
         def own_inputs = @own_inputs ||= {}
       end
 
-      # params - what was sent: names (Strings or Symbols) to values. Raises Faults with every field that can not be
-      # read.
+      # params - what was sent: names (Strings or Symbols) to values. Raises Faults with every field
+      # that can not be read.
       def initialize(params = {})
         given = params.to_h.transform_keys(&:to_s)
         faults = {}

@@ -2,10 +2,11 @@
 
 module Handrail
   module Store
-    # One clinic's day, read from the visits' summaries: a few queries, however large the clinic is. Lists that could
-    # grow without end are cut, and say how many there are in all.
+    # One clinic's day, read from the visits' summaries: a few queries, however large the clinic is.
+    # Lists that could grow without end are cut, and say how many there are in all.
     class Day
-      # A visit on the board. row - its visit's row; patient - its Patient; family - key of the device family; title
+      # A visit on the board. row - its visit's row; patient - its Patient; family - key of the
+      # device family; title
       # - the device in words; stage, state, finding, figures, done - see Handrail::Fitting::NextStep.
       Line = Value.new(:row, :patient, :family, :title, :stage, :state, :finding, :figures, :done) do
         def id = row.id
@@ -22,7 +23,8 @@ module Handrail
 
       # the most that are shown of a list on a page of its own
       SHOWN = 40
-      # the most that the board shows of each: today's visits are the work, of the others the first will do
+      # the most that the board shows of each: today's visits are the work, of the others the first
+      # will do
       ON_BOARD = { visits: 16, paused: 6, overdue: 6, unplanned: 6, coming: 6 }.freeze
       # how far a list is counted
       COUNTED = 100
@@ -33,7 +35,8 @@ module Handrail
         @today = clinic.today(now)
       end
 
-      # The beginning of every list: name => Cut, read in one query. They are counted only where they are cut.
+      # The beginning of every list: name => Cut, read in one query. They are counted only where
+      # they are cut.
       def lists
         found = together.group_by { |row| row.values.delete(:list).to_sym }
         lines = lines(found.flat_map { |name, own| own.first(ON_BOARD[name]) }).group_by(&:id)
@@ -47,7 +50,8 @@ module Handrail
 
       LISTS = ON_BOARD.keys.freeze
 
-      # What a new clinic does first, in order: name => whether it is done. Nothing once somebody was measured.
+      # What a new clinic does first, in order: name => whether it is done. Nothing once somebody
+      # was measured.
       def first_steps
         there = ->(table, **more) { Store.db[table].where(clinic_id: @clinic.id, **more).select(1).exists }
         found = Store.db.select(there[:products].as(:product), there[:chart_revisions].as(:chart),
@@ -56,6 +60,19 @@ module Handrail
                                   .as(:people)).first
         found.delete(:reading) ? {} : found
       end
+
+      # Timers that run at visits, the first to ring first: rows with :visit_id, :label, :side,
+      # :rings_at and the wearer's :given_name and :family_name.
+      def timers = Store.db[RUNNING, @clinic.id, ON_BOARD[:visits]].all
+
+      RUNNING = <<~SQL
+        SELECT t.visit_id, t.label, t.side, t.rings_at, p.given_name, p.family_name
+        FROM visit_timers t JOIN visits v ON v.id = t.visit_id JOIN fittings f ON f.id = v.fitting_id
+        JOIN patients p ON p.id = f.patient_id
+        WHERE t.clinic_id = ? AND t.answered_at IS NULL AND v.closed_at IS NULL AND NOT v.practice
+        ORDER BY t.rings_at, t.id LIMIT ?
+      SQL
+      private_constant :RUNNING
 
       # One list from a place on, for the rest of it.
       def page(name, offset: 0) = cut(name, offset: offset)

@@ -2,8 +2,8 @@
 
 module Handrail
   module Store
-    # The way to write what belongs to no visit: patients, orders, stock, catalogue. An entry that comes twice is kept
-    # once, also when both come at the same time.
+    # The way to write what belongs to no visit: patients, orders, stock, catalogue. An entry that
+    # comes twice is kept once, also when both come at the same time.
     #
     #   Desk.new(clinic, account, entry_key: key).run(Commands::AddPatient.new(params)) # => { "patient" => 17 }
     #

@@ -2,9 +2,10 @@
 
 module Handrail
   module Store
-    # What a decision has happen beside its own rows. Each is carried out by the Ledger, in the entry's transaction:
-    # carry_out(visit, owner), owner being the clinic, visit, version, who and when of the entry. `prepare` comes
-    # before the entry is written, and returns what to say of it, or nil.
+    # What a decision has happen beside its own rows. Each is carried out by the Ledger, in the
+    # entry's transaction: carry_out(visit, owner), owner being the clinic, visit, version, who and
+    # when of the entry. `prepare` comes before the entry is written, and returns what to say of it,
+    # or nil.
     module Effects
       # What most effects do before the entry: nothing.
       module Quiet

@@ -2,13 +2,15 @@
 
 module Handrail
   module Store
-    # Something that was sent is not kept. Every kind is told in the same way on every page: what happened, what was
-    # kept, what to do next. visit - the Handrail::Visit as it stood under the lock, where there is one.
+    # Something that was sent is not kept. Every kind is told in the same way on every page: what
+    # happened, what was kept, what to do next. visit - the Handrail::Visit as it stood under the
+    # lock, where there is one.
     class NotKept < Handrail::Error
       attr_accessor :visit
     end
 
-    # Someone else wrote on the same thing meanwhile. events - what they did, oldest first, each with said, by and at.
+    # Someone else wrote on the same thing meanwhile. events - what they did, oldest first, each
+    # with said, by and at.
     class Stale < NotKept
       attr_reader :events
 
@@ -35,7 +37,8 @@ module Handrail
       def initialize = super("This visit is closed. What was written stays; add a correction instead.")
     end
 
-    # The same entry key came with other values: one of the two is a mistake, and neither is guessed at.
+    # The same entry key came with other values: one of the two is a mistake, and neither is guessed
+    # at.
     class Conflict < NotKept
       def initialize
         super("The same entry was sent before with other values. The first one is kept; look at it, then enter " \

@@ -4,8 +4,8 @@ module Handrail
   module Store
     # Looking people up.
     module Find
-      # Patients of a clinic by parts of name, owner, record number or date of birth; every word must be found.
-      # Without a word, the first by name. from - how many to pass over.
+      # Patients of a clinic by parts of name, owner, record number or date of birth; every word
+      # must be found. Without a word, the first by name. from - how many to pass over.
       def self.patients(clinic, text, limit: 40, from: 0)
         set = Patient.where(clinic_id: clinic.id)
         words(text).each { |word| set = set.where(Sequel.like(:search_text, "%#{set.escape_like(word)}%")) }

@@ -4,8 +4,9 @@ require "securerandom"
 
 module Handrail
   module Store
-    # What a command takes, with bounds: whatever was sent - nothing, a list where a text is expected, a megabyte,
-    # bytes that are no text - becomes a typed value or a refusal that names the field.
+    # What a command takes, with bounds: whatever was sent - nothing, a list where a text is
+    # expected, a megabyte, bytes that are no text - becomes a typed value or a refusal that names
+    # the field.
     #
     #   Inputs.read(:text, " tape slipped ", "reason", most: 200) # => "tape slipped"
     #   Inputs.read(:id, "99999999999999999999", "reading")      # raises Unacceptable
@@ -17,8 +18,8 @@ module Handrail
       TYPES = %i[text line key id keys flag map one_of day time count number].freeze
 
       class << self
-        # type - one of TYPES; raw - what was sent; field - its name in the form; bounds - see each type.
-        # Returns the typed value. Raises Unacceptable.
+        # type - one of TYPES; raw - what was sent; field - its name in the form; bounds - see each
+        # type. Returns the typed value. Raises Unacceptable.
         def read(type, raw, field, **bounds)
           raise ArgumentError, "there is no input type #{type}" unless TYPES.include?(type)
 

@@ -2,7 +2,8 @@
 
 module Handrail
   module Store
-    # The single keys that someone may choose for themselves. Enter, Space, / and ? stay as they are.
+    # The single keys that someone may choose for themselves. Enter, Space, / and ? stay as they
+    # are.
     module Keys
       # action => [key that it has of itself, what it does]
       ALL = { "unit" => ["u", "the other unit"], "side" => ["s", "the other side"],

@@ -2,27 +2,28 @@
 
 module Handrail
   module Store
-    # The one way to write at a visit. It locks the visit, keeps an entry that comes twice once, looks whether someone
-    # else wrote on the same thing since the page was made, lets the command decide on the visit as it stands, and
-    # writes entry, rows and summaries in one transaction.
+    # The one way to write at a visit. It locks the visit, keeps an entry that comes twice once,
+    # looks whether someone else wrote on the same thing since the page was made, lets the command
+    # decide on the visit as it stands, and writes entry, rows and summaries in one transaction.
     #
     #   taken = Ledger.new(visit, account, seen: 12, page: "0f...", entry_key: key).run(command)
     #   taken.visit  # the visit as it stands now; nothing is loaded again
     #   taken.entry  # the entry's row
     #
-    # Raises Stale, Refused, Closed, Conflict, NotAllowed or Faults, each with the visit as it stands; then nothing
-    # is kept.
+    # Raises Stale, Refused, Closed, Conflict, NotAllowed or Faults, each with the visit as it
+    # stands; then nothing is kept.
     class Ledger
-      # visit - a Handrail::Visit; entry - the row of the entry; again - true where it had been kept before, or where
-      # there was nothing to write.
+      # visit - a Handrail::Visit; entry - the row of the entry; again - true where it had been kept
+      # before, or where there was nothing to write.
       Taken = Value.new(:visit, :entry, :again) do
         def result = entry ? entry[:result].to_h : {}
       end
 
       attr_reader :account
 
-      # visit - a visit's row or a Handrail::Visit; account - who writes; seen - the version that their page showed,
-      # or nil; page - the page's own key: what the same page wrote is no surprise to it; entry_key - of this entry.
+      # visit - a visit's row or a Handrail::Visit; account - who writes; seen - the version that
+      # their page showed, or nil; page - the page's own key: what the same page wrote is no
+      # surprise to it; entry_key - of this entry.
       def initialize(visit, account, seen: nil, page: nil, entry_key: nil)
         @visit_id = visit.id
         @account = account

@@ -4,13 +4,14 @@ require "digest"
 
 module Handrail
   module Store
-    # What has changed since a running fitting was pinned: the family's file, the product's options, the chart. It is
-    # offered once; taking it or leaving it is an entry (Commands::TakeProtocol).
+    # What has changed since a running fitting was pinned: the family's file, the product's options,
+    # the chart. It is offered once; taking it or leaving it is an entry (Commands::TakeProtocol).
     #
-    # current - the Visit::Pin that would be taken; changes - Families::Difference::Lines; digest - of what is
-    # offered.
+    # current - the Visit::Pin that would be taken; changes - Families::Difference::Lines; digest -
+    # of what is offered.
     Offer = Value.new(:current, :changes, :digest) do
-      # The offer for a visit, or nil where nothing changed, where it was left already, or where the visit is closed.
+      # The offer for a visit, or nil where nothing changed, where it was left already, or where the
+      # visit is closed.
       def self.of(visit)
         return if visit.closed?
 
@@ -32,7 +33,8 @@ module Handrail
 
     # The differences between two pins, as lines for the screen.
     module OfferChanges
-      # what - "protocol", "product" or "chart"; path - where; before, after - texts, nil where there was nothing.
+      # what - "protocol", "product" or "chart"; path - where; before, after - texts, nil where
+      # there was nothing.
       Line = Value.new(:what, :path, :before, :after)
 
       class << self

@@ -5,12 +5,12 @@ require "digest"
 
 module Handrail
   module Store
-    # Accounts and the links that open them. What a senior does to an account is a command (InvitePerson, ChangeRole,
-    # CloseAccount, SendResetLink); what someone does with a link they were given is here, since they have no account
-    # to do it with.
+    # Accounts and the links that open them. What a senior does to an account is a command
+    # (InvitePerson, ChangeRole, CloseAccount, SendResetLink); what someone does with a link they
+    # were given is here, since they have no account to do it with.
     #
-    # A link is 32 random bytes. Only its digest is kept, so that nobody who reads the database can use one; it works
-    # once and for a while.
+    # A link is 32 random bytes. Only its digest is kept, so that nobody who reads the database can
+    # use one; it works once and for a while.
     module People
       # how long a link to join, to a new password, or to set up a clinic works
       DAYS = { "join" => 7, "reset" => 2, "set_up" => 2 }.freeze
@@ -36,8 +36,8 @@ module Handrail
                .where { expires_at > Store.now }.first
         end
 
-        # Lets someone in: makes the account of a link to join, or sets the password of a link to reset. Returns the
-        # Account; raises Faults, Unacceptable where the link no longer works.
+        # Lets someone in: makes the account of a link to join, or sets the password of a link to
+        # reset. Returns the Account; raises Faults, Unacceptable where the link no longer works.
         def use(token, name:, password:, again:)
           Store.db.transaction do
             link = Store.db[:account_links].where(token_digest: digest(token)).for_update.first
@@ -89,7 +89,8 @@ module Handrail
           end
         end
 
-        # Takes one-time codes off an account, with the ways back in. Returns whether there were any.
+        # Takes one-time codes off an account, with the ways back in. Returns whether there were
+        # any.
         def take_off_codes(account)
           Store.db[:account_recovery_codes].where(id: account.id).delete
           Store.db[:account_otp_keys].where(id: account.id).delete.positive?
@@ -124,8 +125,9 @@ module Handrail
           end
         end
 
-        # Holds a clinic until the transaction ends, so that what is done to its accounts is done one after another:
-        # two seniors can not step down at once. Nothing else that is written waits for it.
+        # Holds a clinic until the transaction ends, so that what is done to its accounts is done
+        # one after another: two seniors can not step down at once. Nothing else that is written
+        # waits for it.
         def hold(clinic_id) = Store.db[:clinics].where(id: clinic_id).lock_style("FOR NO KEY UPDATE").first
 
         # Whether an account is the only senior who can sign in.

@@ -19,8 +19,9 @@ module Handrail
           end
         end
 
-        # Pins a fitting to what holds now: the family's file, the product and its options, the chart in force.
-        # at - visit_id and version of the entry that does, nothing for the order. Returns the Visit::Pin.
+        # Pins a fitting to what holds now: the family's file, the product and its options, the
+        # chart in force. at - visit_id and version of the entry that does, nothing for the order.
+        # Returns the Visit::Pin.
         def set(clinic, fitting, by:, at: {}, offer: nil, current: current(clinic, fitting))
           row = { clinic_id: clinic.id, fitting_id: fitting.id, by: by, at: Store.now, **at,
                   protocol_id: protocol(clinic, current.family), maker_name: current.product.maker_name,

@@ -2,8 +2,9 @@
 
 module Handrail
   module Store
-    # How well each fitter of a clinic repeats each site: the first two readings that one person took of one site,
-    # side and posture at one visit. The pairs are kept by visit, their sums by fitter and site.
+    # How well each fitter of a clinic repeats each site: the first two readings that one person
+    # took of one site, side and posture at one visit. The pairs are kept by visit, their sums by
+    # fitter and site.
     module Repeatability
       class << self
         # [account id, site] => Measuring::Repeatability

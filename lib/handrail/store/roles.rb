@@ -2,14 +2,16 @@
 
 module Handrail
   module Store
-    # Two roles of the database: one owns the tables and migrates them, the other is the application's. That one owns
-    # nothing: it reads and writes rows, adds to the tables that take new rows only, and can neither truncate nor alter
-    # anything nor touch the audit, which its trigger writes.
+    # Two roles of the database: one owns the tables and migrates them, the other is the
+    # application's. That one owns nothing: it reads and writes rows, adds to the tables that take
+    # new rows only, and can neither truncate nor alter anything nor touch the audit, which its
+    # trigger writes.
     module Roles
       NAME = /\A[a-z_][a-z0-9_]{0,62}\z/
 
       class << self
-        # Makes the application's role where it is missing, with this password. For the owner, who may make roles.
+        # Makes the application's role where it is missing, with this password. For the owner, who
+        # may make roles.
         def make(role, password)
           named!(role)
           known = Store.db[:pg_roles].where(rolname: role).any?
@@ -17,7 +19,8 @@ module Handrail
                        "PASSWORD #{Store.db.literal(password)}")
         end
 
-        # Gives the role what the application needs on every table that there is now, and takes the rest away.
+        # Gives the role what the application needs on every table that there is now, and takes the
+        # rest away.
         def grant(role)
           named!(role)
           appended = appended_tables

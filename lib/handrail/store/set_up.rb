@@ -19,8 +19,8 @@ module Handrail
 
         def open?(token) = !row(token).nil?
 
-        # Makes the clinic and its first senior. form - the fields as typed. Returns the Account. Raises Faults, or
-        # Unacceptable where the link no longer works.
+        # Makes the clinic and its first senior. form - the fields as typed. Returns the Account.
+        # Raises Faults, or Unacceptable where the link no longer works.
         def use(token, form)
           Store.db.transaction do
             Store.db[:set_up_links].where(token_digest: People.digest(token)).for_update.first
@@ -34,8 +34,9 @@ module Handrail
           raise Faults, { "email" => "This e-mail signs in here already. Use another one." }
         end
 
-        # Removes a clinic and everything in it. Its append-only tables hold against everything but this; the owner of
-        # the database alone can do it. Raises Handrail::Error for a clinic that is no demo.
+        # Removes a clinic and everything in it. Its append-only tables hold against everything but
+        # this; the owner of the database alone can do it. Raises Handrail::Error for a clinic that
+        # is no demo.
         def remove(clinic)
           raise Handrail::Error, "Only the demo clinic is removed." unless clinic.demo
 

@@ -2,8 +2,9 @@
 
 module Handrail
   module Store
-    # Every try to sign in: when, from which address, whose account, and what came of it. Rows are added and never
-    # changed. What someone unknown typed is not kept, since it may be a password in the wrong field.
+    # Every try to sign in: when, from which address, whose account, and what came of it. Rows are
+    # added and never changed. What someone unknown typed is not kept, since it may be a password in
+    # the wrong field.
     module SignInLog
       # the most that a page shows
       SHOWN = 60

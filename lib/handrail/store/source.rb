@@ -4,8 +4,8 @@ require "forwardable"
 
 module Handrail
   module Store
-    # One fitting as the core's Visit asks for it, see Handrail::Visit. What an entry writes goes through here, so
-    # that the visit that was loaded stays the visit as it stands.
+    # One fitting as the core's Visit asks for it, see Handrail::Visit. What an entry writes goes
+    # through here, so that the visit that was loaded stays the visit as it stands.
     class Source
       extend Forwardable
 
@@ -28,7 +28,8 @@ module Handrail
       # The pin that a visit reads: the newest that was set at it or before it.
       def pin(visit_id) = @batch.pins(fitting.id).reverse.find { |pin| pin.visit_id.nil? || pin.visit_id <= visit_id }
 
-      # Adds a row to a table of a visit. owner - its clinic, visit, version, who and when. Returns the row.
+      # Adds a row to a table of a visit. owner - its clinic, visit, version, who and when. Returns
+      # the row.
       def insert(table, owner, **values)
         row = Store.db[table].returning.insert(**owner, **values).first
         kept = @batch.written[table] or return row

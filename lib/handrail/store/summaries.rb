@@ -2,12 +2,14 @@
 
 module Handrail
   module Store
-    # What pages need of the whole clinic, kept beside the rows that it follows from: where each visit stands, and how
-    # well each fitter repeats each site. `keep` runs in the transaction of every entry; `rebuild` makes everything
-    # anew, and `differences` proves that both come to the same.
+    # What pages need of the whole clinic, kept beside the rows that it follows from: where each
+    # visit stands, and how well each fitter repeats each site. `keep` runs in the transaction of
+    # every entry; `rebuild` makes everything anew, and `differences` proves that both come to the
+    # same.
     module Summaries
       class << self
-        # Brings a visit's summary up to date. decision - what was written, nil for a visit that was just made.
+        # Brings a visit's summary up to date. decision - what was written, nil for a visit that was
+        # just made.
         def keep(visit, decision = nil)
           row = row_of(visit)
           columns = row.except(:clinic_id, :visit_id).keys

@@ -4,8 +4,8 @@ module Handrail
   module Store
     # The audit trail in words.
     module Trail
-      # who - name or "the program"; action - "insert", "update" or "delete"; table; row - id; changes - column =>
-      # [from, to]
+      # who - name or "the program"; action - "insert", "update" or "delete"; table; row - id;
+      # changes - column => [from, to]
       Line = Value.new(:at, :who, :action, :table, :row, :changes)
 
       SILENT = %w[id clinic_id visit_id version at].freeze

@@ -5,15 +5,16 @@ require "time"
 
 module Handrail
   module Store
-    # Everything that was written at some visits, read in one query: each table's rows come as JSON, with exact
-    # numbers.
+    # Everything that was written at some visits, read in one query: each table's rows come as JSON,
+    # with exact numbers.
     module VisitRows
       TABLES = %i[entries safety_questions stop_actions readings size_choices size_trials issued_devices steps_done
-                  check_results changes strap_settings recheck_answers teach_backs overrides hand_overs visit_notes].freeze
-      TIMES = %i[at struck_at answered_at ended_at].freeze
+                  check_results changes strap_settings recheck_answers teach_backs overrides hand_overs visit_notes visit_timers].freeze
+      TIMES = %i[at struck_at answered_at ended_at rings_at].freeze
 
       class << self
-        # Returns visit id => { table => rows, oldest first }, frozen. A row is a Hash with Symbols for keys.
+        # Returns visit id => { table => rows, oldest first }, frozen. A row is a Hash with Symbols
+        # for keys.
         def read(clinic_id, visit_ids)
           found = visit_ids.to_h { |id| [Integer(id), {}] }
           return found if found.empty?

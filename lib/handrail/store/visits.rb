@@ -2,12 +2,12 @@
 
 module Handrail
   module Store
-    # Loads visits: rows from the database, as the core's Visit. However many visits there are, the number of queries
-    # stays the same.
+    # Loads visits: rows from the database, as the core's Visit. However many visits there are, the
+    # number of queries stays the same.
     module Visits
       class << self
-        # When devices of the same family were handed over to the same wearer in the last so many years, in other
-        # fittings: Dates, newest first.
+        # When devices of the same family were handed over to the same wearer in the last so many
+        # years, in other fittings: Dates, newest first.
         def like_devices(visit, years)
           Store.db[LIKE, visit.clinic.id, visit.patient.id, visit.family.key, visit.fitting.id,
                    visit.clinic.today << (12 * years)].map { |row| visit.clinic.today(row[:at]) }

@@ -4,8 +4,9 @@ require "json"
 
 module Handrail
   module Web
-    # Styles, scripts and fonts, as they were built from assets/ and committed. A file is named by its content, so
-    # that a browser may keep it for ever; it is sent as it was compressed when it was built.
+    # Styles, scripts and fonts, as they were built from assets/ and committed. A file is named by
+    # its content, so that a browser may keep it for ever; it is sent as it was compressed when it
+    # was built.
     #
     #   Assets.path("handrail.css") # => "/built/handrail-f7dcd4a73b74.css"
     class Assets

@@ -2,7 +2,8 @@
 
 module Handrail
   module Web
-    # What all pages share: who is signed in, rights, how parameters are read, and how faults are told.
+    # What all pages share: who is signed in, rights, how parameters are read, and how faults are
+    # told.
     class Base < Sinatra::Base
       set :views, VIEWS
       set :erb, escape_html: true, layout: :layout
@@ -43,8 +44,8 @@ module Handrail
         # Whether who sits here has shown lately that they know the password.
         def confirmed? = (Time.now.to_i - session["confirmed_at"].to_i) < CONFIRMED_SECONDS
 
-        # Asks for the password before what someone at an open screen must not do: a senior's word, what is done to
-        # accounts, what leaves the clinic. Raises Faults.
+        # Asks for the password before what someone at an open screen must not do: a senior's word,
+        # what is done to accounts, what leaves the clinic. Raises Faults.
         def confirm!
           return if confirmed?
 
@@ -84,8 +85,9 @@ module Handrail
           body(body)
         end
 
-        # After a write: the next page, also for htmx. Only the path goes out, never what the request called the
-        # host. The next page says which entry was kept, so that the browser lets go of its draft.
+        # After a write: the next page, also for htmx. Only the path goes out, never what the
+        # request called the host. The next page says which entry was kept, so that the browser lets
+        # go of its draft.
         def go(path)
           session["kept"] = params["entry_key"] if request.post? && params["entry_key"].is_a?(String)
           return halt(303, { "location" => path }, "") unless fragment?

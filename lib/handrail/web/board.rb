@@ -12,7 +12,8 @@ module Handrail
         day = Store::Day.new(clinic)
         lists = day.lists
         first = lists.each_value.all?(&:empty?) ? day.first_steps : {}
-        page = DayPage.new(account, lists, low: Store::Shelf.low(clinic), first: first)
+        page = DayPage.new(account, lists, low: Store::Shelf.low(clinic), first: first,
+                                           timers: account.clinical? ? day.timers : [])
         erb :"board/day", locals: { page: page }
       end
 

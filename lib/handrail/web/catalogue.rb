@@ -65,8 +65,8 @@ module Handrail
         editor(ChartPage.new(product!, ChartDraft.from(params), params, faults: faults_of(e).values))
       end
 
-      # a maker's file: refused with every fault named, or shown in the editor beside what it would change; nothing is
-      # kept yet
+      # a maker's file: refused with every fault named, or shown in the editor beside what it would
+      # change; nothing is kept yet
       post "/:id/import" do
         senior!
         product = product!

@@ -2,8 +2,8 @@
 
 module Handrail
   module Web
-    # A chart as it stands in the editor's fields: every text kept, the rows that can be read, and what is wrong
-    # with the others.
+    # A chart as it stands in the editor's fields: every text kept, the rows that can be read, and
+    # what is wrong with the others.
     class ChartDraft
       # a row's texts by column, its number among the readable rows or nil, and its fault or nil
       Line = Value.new(:texts, :row, :fault)

@@ -2,8 +2,8 @@
 
 module Handrail
   module Web
-    # A chart in the editor: its fields, its tapes, what is wrong with it, and what it would change for the clinic's
-    # own wearers.
+    # A chart in the editor: its fields, its tapes, what is wrong with it, and what it would change
+    # for the clinic's own wearers.
     class ChartPage
       # empty rows below those that are there
       SPARE = 4

@@ -9,13 +9,14 @@ module Handrail
                 "1" => ["1 in 100", 0.01] }.freeze
       MONTH = (1..500)
 
-      # A size, or those whom none serves. width - of its bar in px; kind - its CSS class; apart - true for no size.
+      # A size, or those whom none serves. width - of its bar in px; kind - its CSS class; apart -
+      # true for no size.
       Line = Value.new(:name, :count, :percent, :width, :kind, :apart)
 
       attr_reader :product, :revision, :named, :fault, :cut
 
-      # people - Arrays of Measuring::Readings; named - the file they came from, or nil for the clinic's own
-      # wearers; cut - how many are counted where there are more.
+      # people - Arrays of Measuring::Readings; named - the file they came from, or nil for the
+      # clinic's own wearers; cut - how many are counted where there are more.
       def initialize(clinic, product, revision, people, params: {}, named: nil, fault: nil, cut: nil)
         @clinic = clinic
         @product = product

@@ -2,9 +2,10 @@
 
 module Handrail
   module Web
-    # What the board prints. The front desk sees when, with whom and which kind of visit, never what was found.
+    # What the board prints. The front desk sees when, with whom and which kind of visit, never what
+    # was found.
     class DayPage
-      attr_reader :low
+      attr_reader :low, :timers
 
       # the first steps of a new clinic: where each is done, in words, and who may
       FIRST = { product: ["/catalogue/new", "Add the first product that you fit", :senior],
@@ -12,12 +13,14 @@ module Handrail
                 people: ["/people", "Invite the people you work with", :senior],
                 patient: ["/patients/new", "Add the first patient", :anyone] }.freeze
 
-      # lists - name => Store::Day::Cut; low - rows of what is low on the shelf; first - Store::Day#first_steps.
-      def initialize(account, lists, low:, first: {})
+      # lists - name => Store::Day::Cut; low - rows of what is low on the shelf; first -
+      # Store::Day#first_steps; timers - of Store::Day#timers.
+      def initialize(account, lists, low:, first: {}, timers: [])
         @account = account
         @lists = lists
         @low = low
         @first = first
+        @timers = timers
       end
 
       # What a new clinic does first: [[path, words, done], ...]; nothing in one that has begun.

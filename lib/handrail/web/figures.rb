@@ -2,7 +2,8 @@
 
 module Handrail
   module Web
-    # The figure of a visit: the wearer's profile with the tape lines of what was read, or with the device on it.
+    # The figure of a visit: the wearer's profile with the tape lines of what was read, or with the
+    # device on it.
     class Figures
       SIDES = %w[left right].freeze
       # two feet side by side have less room than one
@@ -10,8 +11,8 @@ module Handrail
       # centre lines of two limbs seen from the front, the right one on the viewer's left
       BESIDE = [["left", 268], ["right", 112]].freeze
 
-      # visit; side - the one that the page is about; current - the item of the plan being read, or nil; tape - the
-      # Quantity::Tape in which values are printed.
+      # visit; side - the one that the page is about; current - the item of the plan being read, or
+      # nil; tape - the Quantity::Tape in which values are printed.
       def initialize(visit, side: nil, current: nil, tape: visit.clinic.tape_kind)
         @visit = visit
         @side = side
@@ -36,7 +37,8 @@ module Handrail
         end
       end
 
-      # The device on the figure. straps - [Families::Strap, state] pairs, state as Drawings::Figure::Strap takes it.
+      # The device on the figure. straps - [Families::Strap, state] pairs, state as
+      # Drawings::Figure::Strap takes it.
       def with_device(straps)
         raw = @visit.family.drawing or return plain
         shown = @visit.figure
@@ -67,8 +69,8 @@ module Handrail
                                     bracket: how[:slim] ? nil : bracket(side), **how)
       end
 
-      # a limb has a side; the side view of a trunk is seen from the left; what lies on a trunk lies on the side
-      # ordered
+      # a limb has a side; the side view of a trunk is seen from the left; what lies on a trunk lies
+      # on the side ordered
       def side_on(shown)
         if shown.sided?
           return [@side, @visit.config["side"], @visit.config[@visit.family.lies_on]].find { |s| SIDES.include?(s) }

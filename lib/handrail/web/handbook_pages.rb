@@ -2,9 +2,9 @@
 
 module Handrail
   module Web
-    # The handbook: what the house knows, to be read at leisure or beside the work. It holds nothing of any patient, so
-    # everyone who is signed in may read it. Asked for by htmx a page comes without its surroundings, to lie beside the
-    # bench.
+    # The handbook: what the house knows, to be read at leisure or beside the work. It holds nothing
+    # of any patient, so everyone who is signed in may read it. Asked for by htmx a page comes
+    # without its surroundings, to lie beside the bench.
     class HandbookPages < Base
       helpers do
         def handbook = Handrail::Handbook.default

@@ -2,7 +2,8 @@
 
 module Handrail
   module Web
-    # What every answer says to the browser: nothing is loaded from elsewhere, nothing inline runs, nobody frames it.
+    # What every answer says to the browser: nothing is loaded from elsewhere, nothing inline runs,
+    # nobody frames it.
     class Headers
       POLICY = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; " \
                "connect-src 'self'; " \

@@ -2,8 +2,8 @@
 
 module Handrail
   module Web
-    # Where a link leads that someone was given: to join a clinic, to a new password, to set up a clinic. Nobody is
-    # signed in here; the link alone opens it, once.
+    # Where a link leads that someone was given: to join a clinic, to a new password, to set up a
+    # clinic. Nobody is signed in here; the link alone opens it, once.
     class Joining < Base
       # Whether a path is one of these, which need no sign-in.
       def self.open?(path) = path.match?(%r{\A/(join|set-up)/[A-Za-z0-9_-]{20,100}\z})

@@ -2,7 +2,8 @@
 
 module Handrail
   module Web
-    # A patient with their fittings and visits. The front desk sees that there are some, never what was found.
+    # A patient with their fittings and visits. The front desk sees that there are some, never what
+    # was found.
     class PatientPage
       # A fitting with its visits, oldest first.
       Shown = Value.new(:visits, :name) do

@@ -121,7 +121,8 @@ module Handrail
               locals: { patient: patient, values: values, faults: faults, changes: changes, names: names }
         end
 
-        # the form of the family chosen, else of the one this patient had last or the only one that is offered
+        # the form of the family chosen, else of the one this patient had last or the only one that
+        # is offered
         def order(patient, values, faults)
           picked = Families::Registry.all[values["family"].to_s]
           family = picked || (values["pick"] ? nil : usual(patient))
@@ -130,8 +131,8 @@ module Handrail
           erb :"orders/#{family ? 'form' : 'pick'}", locals: { patient: patient, page: page }
         end
 
-        # The page that brings in many. looked - an Arrivals::Looked; rows - as JSON, for the next step; faults -
-        # [[line, words], ...].
+        # The page that brings in many. looked - an Arrivals::Looked; rows - as JSON, for the next
+        # step; faults - [[line, words], ...].
         def bring(looked: nil, rows: nil, faults: [])
           before = Store.db[:entries].where(clinic_id: clinic.id, command: Store::Commands::BringPatients.key)
                         .reverse(:at).limit(5).all

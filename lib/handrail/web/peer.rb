@@ -2,8 +2,9 @@
 
 module Handrail
   module Web
-    # Whose word counts about where a request came from: the peer's address, and what a proxy forwards only where the
-    # proxy is named (HANDRAIL_PROXY, addresses with commas between). Anybody else's forwarding lines are dropped.
+    # Whose word counts about where a request came from: the peer's address, and what a proxy
+    # forwards only where the proxy is named (HANDRAIL_PROXY, addresses with commas between).
+    # Anybody else's forwarding lines are dropped.
     class Peer
       FORWARDED = %w[HTTP_X_FORWARDED_FOR HTTP_X_FORWARDED_PROTO HTTP_X_FORWARDED_SCHEME HTTP_X_FORWARDED_HOST
                      HTTP_X_FORWARDED_PORT HTTP_X_FORWARDED_SSL HTTP_FORWARDED HTTP_X_REAL_IP HTTP_CLIENT_IP].freeze

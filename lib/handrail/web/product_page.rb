@@ -9,7 +9,8 @@ module Handrail
 
       attr_reader :account, :product, :faults, :import_faults
 
-      # typed - what was sent and not taken; faults - field => what is wrong; import_faults - of a maker's file.
+      # typed - what was sent and not taken; faults - field => what is wrong; import_faults - of a
+      # maker's file.
       def initialize(account, product, typed: {}, faults: {}, import_faults: [])
         @account = account
         @product = product
@@ -37,7 +38,8 @@ module Handrail
         family.options.map { |option| [option.label, option.print(product.options[option.key] || option.default)] }
       end
 
-      # Pieces that someone holds or wears: [row, name of the wearer, whether that fitting has ended].
+      # Pieces that someone holds or wears: [row, name of the wearer, whether that fitting has
+      # ended].
       def held
         rows = Store.db[:stock_items].where(clinic_id: clinic.id, product_id: product.id, state: %w[reserved taken])
                     .reverse(:id).limit(HELD).all

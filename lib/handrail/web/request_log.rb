@@ -2,8 +2,9 @@
 
 module Handrail
   module Web
-    # One JSON line a request, where HANDRAIL_LOG names a file, or "-" for standard output: when, how long, from where,
-    # which account by its number. No names, nothing typed: the path without what was asked for.
+    # One JSON line a request, where HANDRAIL_LOG names a file, or "-" for standard output: when,
+    # how long, from where, which account by its number. No names, nothing typed: the path without
+    # what was asked for.
     class RequestLog
       # a link's token opens an account: it is not written down
       SECRET = %r{\A(/(?:join|set-up|calendar)/).+}

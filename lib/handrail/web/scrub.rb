@@ -2,10 +2,10 @@
 
 module Handrail
   module Web
-    # Lets nothing further that can not be read as a request: text that is none, too many or too deep parameters, a
-    # body larger than the largest upload. What is wrong with the form of a request is answered here, in the house's
-    # look;
-    # what is wrong with its meaning is the commands' own.
+    # Lets nothing further that can not be read as a request: text that is none, too many or too
+    # deep parameters, a body larger than the largest upload. What is wrong with the form of a
+    # request is answered here, in the house's look; what is wrong with its meaning is the commands'
+    # own.
     class Scrub
       # bytes of a form, and of a form with a file
       MOST_FORM = 600_000

@@ -4,8 +4,8 @@ require "fileutils"
 
 module Handrail
   module Web
-    # The encrypted session cookie: out of reach of scripts, not sent along from other sites, and marked secure
-    # wherever the page came over TLS (plain HTTP is for loopback only).
+    # The encrypted session cookie: out of reach of scripts, not sent along from other sites, and
+    # marked secure wherever the page came over TLS (plain HTTP is for loopback only).
     class Sessions
       def initialize(app)
         options = { key: "handrail.session", secret: Sessions.secret, httponly: true, same_site: :lax, path: "/" }

@@ -5,8 +5,8 @@ require "rodauth"
 
 module Handrail
   module Web
-    # Signing in and out, one-time codes, sessions that end, and a log of every try. How fast one may try is for
-    # Slowing.
+    # Signing in and out, one-time codes, sessions that end, and a log of every try. How fast one
+    # may try is for Slowing.
     class SignIn < Roda
       IDLE_SECONDS = 60 * 60
       LONGEST_SECONDS = 12 * 60 * 60
@@ -99,7 +99,8 @@ module Handrail
             Store::SignInLog.note(what, address: request.ip, account: row)
           end
 
-          # it is noted, the tries before are forgotten, and for a while nothing asks for the password again
+          # it is noted, the tries before are forgotten, and for a while nothing asks for the
+          # password again
           def right_password
             note("signed_in")
             session["confirmed_at"] = Time.now.to_i

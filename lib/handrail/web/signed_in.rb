@@ -25,7 +25,8 @@ module Handrail
 
       private
 
-      # Where someone goes first who has given a password and nothing more; nil where that is enough.
+      # Where someone goes first who has given a password and nothing more; nil where that is
+      # enough.
       def second_step(rodauth, account)
         return rodauth.two_factor_need_code unless rodauth.authenticated?
 

@@ -6,9 +6,10 @@ require "rack/attack"
 
 module Handrail
   module Web
-    # Who guesses passwords waits, and waits longer the more often they tried. It is counted by the account together
-    # with the address that tries, and by the address alone, never by the account alone: a stranger at another address
-    # can not shut anybody out. A right password lets the count of that account from that address begin anew.
+    # Who guesses passwords waits, and waits longer the more often they tried. It is counted by the
+    # account together with the address that tries, and by the address alone, never by the account
+    # alone: a stranger at another address can not shut anybody out. A right password lets the count
+    # of that account from that address begin anew.
     module Slowing
       # [tries, seconds]: so many in so long a time
       BY_ACCOUNT = [[5, 60], [10, 900], [20, 14_400], [40, 86_400]].freeze
@@ -63,7 +64,8 @@ module Handrail
           [status, headers.merge("retry-after" => wait.to_s), body]
         end
 
-        # Notes the first try of a row that is held back, not every one: a flood does not fill the log.
+        # Notes the first try of a row that is held back, not every one: a flood does not fill the
+        # log.
         def note(request)
           match = request.env["rack.attack.match_data"]
           return unless match && match[:count] == match[:limit] + 1

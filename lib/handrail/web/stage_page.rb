@@ -2,16 +2,17 @@
 
 module Handrail
   module Web
-    # What every stage's page shows beside its own work: the rail, the side that it is about, what was typed and not
-    # taken, and why. A stage's page object adds what its template prints; the template computes nothing.
+    # What every stage's page shows beside its own work: the rail, the side that it is about, what
+    # was typed and not taken, and why. A stage's page object adds what its template prints; the
+    # template computes nothing.
     class StagePage
       # A stop on the rail. state - :done, :present or :later; open - whether it can be gone to.
       Stop = Value.new(:stage, :state, :open)
 
       attr_reader :visit, :account, :trouble
 
-      # trouble - a Store::NotKept: what was sent and is not kept, else nil; params - what was sent; shown - where
-      # on the page to go on after an entry that was kept.
+      # trouble - a Store::NotKept: what was sent and is not kept, else nil; params - what was sent;
+      # shown - where on the page to go on after an entry that was kept.
       def initialize(visit, account, params: {}, trouble: nil, shown: nil)
         @visit = visit
         @account = account

@@ -2,8 +2,8 @@
 
 module Handrail
   module Web
-    # The right-hand side of the bench, for one side of the order: what is advised, in words, as tapes, as a
-    # computed sheet.
+    # The right-hand side of the bench, for one side of the order: what is advised, in words, as
+    # tapes, as a computed sheet.
     class Verdict
       # state - a mark or nil; text - what to say
       Note = Value.new(:state, :text)
@@ -23,8 +23,8 @@ module Handrail
       def short? = !size.nil? && size.length < 12
       def advised? = !@advice.nil?
 
-      # One drawing for each reading that the chart asks for: those to be shown at once (the readings with the most
-      # doubt), and the rest.
+      # One drawing for each reading that the chart asks for: those to be shown at once (the
+      # readings with the most doubt), and the rest.
       def tapes
         return [[], []] unless @match
 
@@ -160,8 +160,8 @@ module Handrail
         @match.probability > Sizing::Match::SURE ? ", clear of both edges:" : ", but only just:"
       end
 
-      # another of the girths that charts of this family choose from was read, and can not stand in for the one that
-      # this chart names
+      # another of the girths that charts of this family choose from was read, and can not stand in
+      # for the one that this chart names
       def rivals
         return [] unless @match.verdict == :unusable
 

@@ -2,8 +2,9 @@
 
 module Handrail
   module Web
-    # A visit, stage by stage. Each stage is one fragment (#bench), so that htmx can put a new one in its place
-    # after every entry; a fragment says whose visit it is, and is put in no other one's place.
+    # A visit, stage by stage. Each stage is one fragment (#bench), so that htmx can put a new one
+    # in its place after every entry; a fragment says whose visit it is, and is put in no other
+    # one's place.
     class Visits < Base
       # how each kind of what is not kept is answered
       STATUS = { Store::Stale => 409, Store::Closed => 409, Store::Conflict => 409, Store::Refused => 422,
@@ -13,10 +14,9 @@ module Handrail
         # The visit asked for, or 404.
         def visit! = found(Store::Visits.find(clinic, id))
 
-        # Carries out an entry at the visit in the path. given - what the command reads. The block gets the
-        # Ledger::Taken and says where to go on: a path, or what to show of the same page, or nil. What could not be
-        # kept is shown with
-        # everything that was typed.
+        # Carries out an entry at the visit in the path. given - what the command reads. The block
+        # gets the Ledger::Taken and says where to go on: a path, or what to show of the same page,
+        # or nil. What could not be kept is shown with everything that was typed.
         def enter(page, command, given = params)
           command.role == :senior ? senior! : clinical!
           confirm! if command == Store::Commands::LetPass
@@ -48,6 +48,12 @@ module Handrail
           row = found(Store::Visit.where(clinic_id: clinic.id, id: id).first)
           Store::Ledger.new(row, account, seen: params["seen"], page: page_key, entry_key: params["entry_key"])
         end
+      end
+
+      # The page of a stage by its name, the order's where it is none.
+      def self.page_of(stage)
+        { "measure" => MeasureStage, "size" => SizeStage, "fit" => FitStage, "teach" => TeachStage,
+          "hand_over" => HandOverStage, "recheck" => RecheckStage }.fetch(stage, OrderStage)::Page
       end
 
       register OrderStage, MeasureStage, SizeStage, FitStage, TeachStage, HandOverStage, RecheckStage, RecordPages

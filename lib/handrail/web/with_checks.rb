@@ -4,8 +4,8 @@ module Handrail
   module Web
     # For pages that list the checks of a side and draw the device on the figure.
     module WithChecks
-      # A check in the list. item - a Checklist::Item; title, note; value - printed; before - what it was at the first
-      # fitting, printed; current - the one to make now.
+      # A check in the list. item - a Checklist::Item; title, note; value - printed; before - what
+      # it was at the first fitting, printed; current - the one to make now.
       Row = Value.new(:item, :title, :note, :value, :before, :current)
 
       def checklist = visit.checklist(side)

@@ -6,7 +6,8 @@ module Handrail
     module WithVerdict
       def verdict(side = self.side) = (@verdicts ||= {})[side] ||= Verdict.new(visit, side)
 
-      # [side, its verdict's size, whether it is shown, the site to read there] of each side, where there are two.
+      # [side, its verdict's size, whether it is shown, the site to read there] of each side, where
+      # there are two.
       def verdict_sides
         return [] unless two_sides?
 

@@ -4,22 +4,27 @@ require "i18n"
 
 module Handrail
   module Web
-    # What was found, in words: blocks, next steps, questions and stop signs come from core and store as codes with
-    # figures, and are said here in the reader's language. A code without words is an error, never a key on the
-    # screen.
+    # What was found, in words: blocks, next steps, questions and stop signs come from core and
+    # store as codes with figures, and are said here in the reader's language. A code without words
+    # is an error, never a key on the screen.
     #
     #   Wording.block(block, visit) # => "Left: “Slipped after 10 m walk” has failed. Change one thing, then look
     #   again."
     module Wording
-      I18n.load_path << File.join(__dir__, "wording", "en.yml")
+      WORDS = File.join(__dir__, "wording", "en.yml")
+      I18n.load_path << WORDS
+      # somebody else may have had the words loaded before ours were on the path
+      I18n.backend.load_translations(WORDS)
       I18n.available_locales = [:en]
       I18n.default_locale = :en
 
       class << self
-        # The text under a key. Raises I18n::MissingTranslationData, or I18n::MissingInterpolationArgument.
+        # The text under a key. Raises I18n::MissingTranslationData, or
+        # I18n::MissingInterpolationArgument.
         def t(key, **figures) = I18n.t!(key, **figures)
 
-        # Why something may not go on. block - a Fitting::Block; visit - the Handrail::Visit it was found at.
+        # Why something may not go on. block - a Fitting::Block; visit - the Handrail::Visit it was
+        # found at.
         def block(block, visit)
           said = t("blocks.#{block.code}", **block_figures(block, visit))
           return said unless block.side && visit.sides.size > 1 && !SIGNS.include?(block.code)
@@ -27,7 +32,8 @@ module Handrail
           "#{block.side.capitalize}: #{said}"
         end
 
-        # What a visit needs next. finding, figures - of a Fitting::NextStep, or as a summary keeps them.
+        # What a visit needs next. finding, figures - of a Fitting::NextStep, or as a summary keeps
+        # them.
         def next_step(finding, figures)
           figures = figures.to_h.transform_keys(&:to_sym)
           case finding.to_sym
@@ -71,6 +77,24 @@ module Handrail
         # 10,000
         def grouped(number) = number.to_s.gsub(/(\d)(?=(\d{3})+\z)/, '\1,')
 
+        # how far up is said: beyond it other parts of the device decide
+        UP = 60
+
+        # Whether the limb holds a strap. seat - a Fitting::StrapSeat
+        def seat(strap, seat)
+          figures = { strap: strap.label, friction: Kernel.format("%.2f", seat.friction) }
+          return t("seats.held", **figures, highest: [seat.highest, UP].min) if seat.held?
+          return t("seats.grip", **figures) if seat.lift.nil?
+
+          t("seats.widest", **figures, below: seat.below_widest.round, lift: seat.lift)
+        end
+
+        # A strap of a wrap that is to be eased or pulled: a Compression::FewestChanges::Strap.
+        def strap_change(strap)
+          t("pressures.change", number: strap.number, what: t("pressures.#{strap.state}"), now: strap.pressure.round,
+                                to: strap.set_to.round)
+        end
+
         # A stop sign, as the protocol words it or as its figures say it.
         def sign(figures)
           return figures[:text].chomp(".") if figures[:text]
@@ -82,7 +106,8 @@ module Handrail
         # The same of a Fitting::Stop.
         def stop(stop) = sign({ text: stop.text, side: stop.side, **stop.figures.to_h })
 
-        # The limits of a check's criterion: "within 5 mm", "at least 28 mmHg, under 50 mmHg"; nothing for yes and no.
+        # The limits of a check's criterion: "within 5 mm", "at least 28 mmHg, under 50 mmHg";
+        # nothing for yes and no.
         def limits(criterion)
           criterion.limits.map { |name, limit| "#{t("limits.#{name}")} #{criterion.print(limit)}" }.join(", ")
         end

@@ -44,26 +44,30 @@ module Handrail
       # How far (mm) the drawing reaches beyond the edges of the body: arms beside a trunk; else 0.
       attr_reader :reach
 
-      # Whether its points are those of the wearer's left and lie across for the right, while the body stays as it is.
+      # Whether its points are those of the wearer's left and lie across for the right, while the
+      # body stays as it is.
       def sided? = @sided
 
-      # The girths of an average body, [[level, girth], ...]; nil for a figure that is drawn from widths.
+      # The girths of an average body, [[level, girth], ...]; nil for a figure that is drawn from
+      # widths.
       attr_reader :reference
 
-      # The reference bent to known girths [[level, girth], ...]; nil for a figure drawn from widths.
+      # The reference bent to known girths [[level, girth], ...]; nil for a figure drawn from
+      # widths.
       def profile(known = [])
         reference && (known.empty? ? @average : Profile.fitted(known, reference: reference))
       end
 
       def axis(level) = @axis.girth(level)
 
-      # The edges at a level [left, right], in mm from the centre line. profile - the wearer's, or nil; give - how
-      # far outside the skin.
+      # The edges at a level [left, right], in mm from the centre line. profile - the wearer's, or
+      # nil; give - how far outside the skin.
       def edges(level, profile = nil, give = 0)
         around(level, axis(level), *halves_at(level), profile).then { |left, right| [left - give, right + give] }
       end
 
-      # Both edges from the lower end to the upper, every 5 mm: [[level, left, right], ...], as `edges` gives them.
+      # Both edges from the lower end to the upper, every 5 mm: [[level, left, right], ...], as
+      # `edges` gives them.
       def silhouette(profile = nil)
         @steps.map { |level, axis, left, right| [level, *around(level, axis, left, right, profile)] }
       end

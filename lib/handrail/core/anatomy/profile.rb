@@ -2,15 +2,17 @@
 
 module Handrail
   module Anatomy
-    # A limb as girth by level: a monotone cubic through the known girths (Fritsch and Carlson, SIAM Journal on
-    # Numerical Analysis 17, 1980, 238-246), so that the curve never swings beyond the readings it joins.
+    # A limb as girth by level: a monotone cubic through the known girths (Fritsch and Carlson, SIAM
+    # Journal on Numerical Analysis 17, 1980, 238-246), so that the curve never swings beyond the
+    # readings it joins.
     #
-    # Levels and girths are plain numbers of millimetres (Float): a profile is a drawing and an estimate, never a
-    # stored reading.
+    # Levels and girths are plain numbers of millimetres (Float): a profile is a drawing and an
+    # estimate, never a stored reading.
     class Profile
       attr_reader :levels, :girths
 
-      # points - [[level, girth], ...] in mm; at least two, at different levels. Raises ArgumentError otherwise.
+      # points - [[level, girth], ...] in mm; at least two, at different levels. Raises
+      # ArgumentError otherwise.
       def initialize(points)
         sorted = points.map { |level, girth| [level.to_f, girth.to_f] }.sort
         raise ArgumentError, "a profile needs girths at two levels or more" if sorted.map(&:first).uniq.size < 2
@@ -21,8 +23,9 @@ module Handrail
         freeze
       end
 
-      # A reference [[level, girth], ...] bent to this wearer: between known girths the ratio wearer/reference runs
-      # straight from one to the next, beyond them it stays. known - [[level, girth], ...] in mm.
+      # A reference [[level, girth], ...] bent to this wearer: between known girths the ratio
+      # wearer/reference runs straight from one to the next, beyond them it stays. known - [[level,
+      # girth], ...] in mm.
       def self.fitted(known, reference:)
         base = new(reference)
         ratios = known.map { |level, girth| [level.to_f, girth / base.girth(level)] }.sort
@@ -40,8 +43,8 @@ module Handrail
       end
       private_class_method :ratio
 
-      # Girth at a level, both in mm; beyond the ends the end girth. The cubic of Hermite in Horner's form: a figure
-      # asks for hundreds of these.
+      # Girth at a level, both in mm; beyond the ends the end girth. The cubic of Hermite in
+      # Horner's form: a figure asks for hundreds of these.
       def girth(level)
         level = level.to_f
         return girths.first if level <= levels.first

@@ -3,10 +3,9 @@
 module Handrail
   # Pressure on a limb.
   module Compression
-    # The ankle-brachial pressure index of a leg: the higher of its ankle systolic pressures over the higher arm
-    # systolic.
-    # Limits: below 0.5 no compression and urgent referral, 0.5 to 0.8 only on a specialist's word, above 1.3
-    # unreliable (wound-care consensus documents, from memory).
+    # The ankle-brachial pressure index of a leg: the higher of its ankle systolic pressures over
+    # the higher arm systolic. Limits: below 0.5 no compression and urgent referral, 0.5 to 0.8 only
+    # on a specialist's word, above 1.3 unreliable (wound-care consensus documents, from memory).
     class AnkleBrachial
       LIMITS = { least: Rational(1, 2), plain: Rational(4, 5), most: Rational(13, 10) }.freeze
       # plausible systolic pressures in mmHg; outside them the figure is asked about
@@ -18,11 +17,12 @@ module Handrail
                  "ankle_left_back" => "Left ankle, behind the bone", "ankle_right_front" => "Right foot, on top",
                  "ankle_right_back" => "Right ankle, behind the bone" }.freeze
 
-      # state - :good, :look_again or :stop; side; index - Rational or nil; code - :unknown, :low, :specialist,
-      # :stiff or :sound
+      # state - :good, :look_again or :stop; side; index - Rational or nil; code - :unknown, :low,
+      # :specialist, :stiff or :sound
       Finding = Value.new(:side, :index, :state, :code, :sentence)
 
-      # typed - field => text, empty ones are passed over. Returns [AnkleBrachial, {}], or [nil, faults by field].
+      # typed - field => text, empty ones are passed over. Returns [AnkleBrachial, {}], or [nil,
+      # faults by field].
       def self.read(typed)
         faults = {}
         values = LABELS.keys.filter_map do |key|

@@ -2,13 +2,14 @@
 
 module Handrail
   module Compression
-    # Which straps of a wrap to ease or to pull, so that the pressure falls from the lowest to the top one, with as few
-    # changes as can be.
+    # Which straps of a wrap to ease or to pull, so that the pressure falls from the lowest to the
+    # top one, with as few changes as can be.
     #
-    # Targets lie on the straight line from the bottom's to the top's by strap number. A strap may stay where it presses
-    # within the band of its target and no strap that stays above it presses more. As many as possible stay; of equal
-    # choices the one whose changes sum to the least. Every other strap is set to its target, but not above the nearest
-    # strap below it that stays, and not below the nearest one above it that stays.
+    # Targets lie on the straight line from the bottom's to the top's by strap number. A strap may
+    # stay where it presses within the band of its target and no strap that stays above it presses
+    # more. As many as possible stay; of equal choices the one whose changes sum to the least. Every
+    # other strap is set to its target, but not above the nearest strap below it that stays, and not
+    # below the nearest one above it that stays.
     class FewestChanges
       # number; pressure, target - mmHg; set_to - mmHg, or nil for one that stays
       Strap = Value.new(:number, :pressure, :target, :set_to) do
@@ -19,13 +20,14 @@ module Handrail
         end
       end
 
-      # The best way to begin up to a strap that stays: how many stay, how much is changed, and the one before.
+      # The best way to begin up to a strap that stays: how many stay, how much is changed, and the
+      # one before.
       Way = Value.new(:stays, :changed, :before) do
         def better_than?(other) = other.nil? || stays > other.stays || (stays == other.stays && changed < other.changed)
       end
 
-      # pressures - strap number => mmHg, exact; bottom, top - mmHg wanted at the lowest and at the top strap; within -
-      # the band on either side of a target
+      # pressures - strap number => mmHg, exact; bottom, top - mmHg wanted at the lowest and at the
+      # top strap; within - the band on either side of a target
       def initialize(pressures, bottom: Rational(95, 2), top: 30, within: 3)
         @numbers = pressures.keys.sort
         @pressures = @numbers.map { |number| Rational(pressures[number]) }
@@ -83,7 +85,8 @@ module Handrail
             before: from]
       end
 
-      # of ways that end at these indices (nil: nothing stays before), the best one with what comes after it
+      # of ways that end at these indices (nil: nothing stays before), the best one with what comes
+      # after it
       def best(indices, ways)
         indices.map do |i|
           way = ways[i]

@@ -4,9 +4,9 @@ module Handrail
   module Families
     # The sheets of a family, computed for one wearer.
     module Computing
-      # family; config - what applies, with the order's fields and the product's options; reading - called with
-      # (site key, posture or nil), returns a Length or nil; side - the side that they are computed for, or nil.
-      # Returns Sizing::Sheets by key, in the family's order.
+      # family; config - what applies, with the order's fields and the product's options; reading -
+      # called with (site key, posture or nil), returns a Length or nil; side - the side that they
+      # are computed for, or nil. Returns Sizing::Sheets by key, in the family's order.
       def self.sheets(family, config, side = nil, &reading)
         family.derives(config).to_h do |derive|
           inputs = derive.inputs.to_h do |name, source|

@@ -2,15 +2,15 @@
 
 module Handrail
   module Families
-    # What differs between two texts of a protocol, part by part, so that a fitter sees it before taking it.
+    # What differs between two texts of a protocol, part by part, so that a fitter sees it before
+    # taking it.
     #
     #   Difference.between({ "wear" => { "start" => "2 h" } }, { "wear" => { "start" => "3 h" } })
     #   # => [["wear, start", "2 h", "3 h"]]
     module Difference
       class << self
-        # before, after - protocols as Hashes. Returns [[path, before, after], ...] of texts, nil where there was
-        # nothing.
-        # Parts of a list that have a key are matched by it.
+        # before, after - protocols as Hashes. Returns [[path, before, after], ...] of texts, nil
+        # where there was nothing. Parts of a list that have a key are matched by it.
         def between(before, after, path = [])
           return [] if before == after
           return hashes(before, after, path) if before.is_a?(Hash) && after.is_a?(Hash)

@@ -5,19 +5,21 @@ require "json"
 
 module Handrail
   module Families
-    # A device family: its whole protocol, read from knowledge/families (or from a kept text) and held against its
-    # schema.
+    # A device family: its whole protocol, read from knowledge/families (or from a kept text) and
+    # held against its schema.
     #
     #   family = Registry.fetch("knee_unloader")
     #   config = family.config({ "side" => "left", "compartment" => "medial" }, { "type" => "dial" })
     #   family.steps(config).map(&:title)
     #
-    # A `config` is the Hash that decides which parts apply: the order's side and fields, and the product's options.
+    # A `config` is the Hash that decides which parts apply: the order's side and fields, and the
+    # product's options.
     class Family
       attr_reader :key, :name, :kind, :about, :species, :figure, :sides, :fields, :stop_signs, :care_prompts,
                   :caution_note, :needs, :options, :marks, :tension_test, :problems, :tasks, :teach_who, :mistakes,
-                  :wear, :recheck_plan, :recheck_readings, :recheck_asks, :recheck_note, :drawing, :size_rule, :index,
-                  :caution_source, :limits, :timers, :parts, :stages, :digest, :text, :settings, :straps,
+                  :wear, :recheck_plan, :recheck_readings, :recheck_asks, :recheck_note, :seats, :pressure_line,
+                  :drawing, :size_rule, :index, :caution_source, :limits, :timers, :parts, :stages, :digest,
+                  :text, :settings, :straps,
                   :place, :lies_on, :girth_change
 
       class << self
@@ -56,7 +58,8 @@ module Handrail
       def derives(config) = applying(@derives, config)
       def all_derives = @derives
 
-      # What follows from this order and product: the first row of the configuration table that applies, or nil.
+      # What follows from this order and product: the first row of the configuration table that
+      # applies, or nil.
       def configuration(config) = @configurations.find { |row| row.applies?(config) }
 
       # The config with the options' defaults filled in.
@@ -80,8 +83,8 @@ module Handrail
       def care_rules(config) = applying(@care_rules, config).map(&:text)
       def timers_for(config) = applying(timers, config)
 
-      # The straps in closing order: those that apply, or as many as the sheet counts that the family names.
-      # sheets - Sizing::Sheets by key, as computed for a side.
+      # The straps in closing order: those that apply, or as many as the sheet counts that the
+      # family names. sheets - Sizing::Sheets by key, as computed for a side.
       def straps_for(config, sheets = {})
         own = applying(straps, config)
         count = @straps_counted && sheets[@straps_counted]&.count or return own
@@ -101,8 +104,9 @@ module Handrail
       def option(key) = options.find { |option| option.key == key }
       def strap(key) = straps.find { |strap| strap.key == key }
 
-      # Limits that an order and what was found pass, each with the limit as it is printed: [[Limit, "150"], ...].
-      # found - settings key => the number found at the fit, or nothing; side - whose fields are summed.
+      # Limits that an order and what was found pass, each with the limit as it is printed: [[Limit,
+      # "150"], ...]. found - settings key => the number found at the fit, or nothing; side - whose
+      # fields are summed.
       def passed_limits(config, found = {}, side = nil)
         limits.filter_map do |limit|
           most = option(limit.option).value(config[limit.option])
@@ -116,8 +120,8 @@ module Handrail
         end
       end
 
-      # Fills the names in braces in the protocol's texts: {height_landmark} becomes "the joint line",
-      # {height_landmark.says} its reason.
+      # Fills the names in braces in the protocol's texts: {height_landmark} becomes "the joint
+      # line", {height_landmark.says} its reason.
       def fill(text, config)
         text.gsub(/\{(\w+(?:\.says)?)\}/) do
           key, says = Regexp.last_match(1).split(".")
@@ -158,6 +162,8 @@ module Handrail
       def read_fit
         @straps = all(Strap, @raw.fetch("straps", []))
         @straps_counted = @raw["straps_counted_by"]
+        @seats = @raw.fetch("seats", [])
+        @pressure_line = @raw["pressure_line"]
         @settings = fields_of(@marks["settings"])
         @prepare = all(Step, @raw["prepare"])
         @apply = all(Step, @raw["apply"])

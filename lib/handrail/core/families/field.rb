@@ -2,8 +2,9 @@
 
 module Handrail
   module Families
-    # Something asked for: a choice, a text, a number or a length. demand - true where it says what the prescription
-    # demands or forbids; same_as - the option of the product that must be chosen alike.
+    # Something asked for: a choice, a text, a number or a length. demand - true where it says what
+    # the prescription demands or forbids; same_as - the option of the product that must be chosen
+    # alike.
     Field = Value.new(:key, :label, :type, :unit, :required, :demand, :same_as, :part_of_name, :hint, :least, :most,
                       :when, :choices) do
       include Conditional

@@ -2,8 +2,8 @@
 
 module Handrail
   module Families
-    # A setting of a product, with its default: one of its choices, a length, several lengths, or a number. least,
-    # most - bounds of a number, or of each length as a text with a unit.
+    # A setting of a product, with its default: one of its choices, a length, several lengths, or a
+    # number. least, most - bounds of a number, or of each length as a text with a unit.
     Option = Value.new(:key, :label, :type, :default, :choices, :least, :most) do
       def choice(key) = choices&.find { |choice| choice.key == key }
       def choice? = type.nil? || type == "choice"

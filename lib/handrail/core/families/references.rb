@@ -2,7 +2,8 @@
 
 module Handrail
   module Families
-    # What a schema can not say of a family file: the keys it names must exist, and none may be given twice.
+    # What a schema can not say of a family file: the keys it names must exist, and none may be
+    # given twice.
     module References
       # Raises Knowledge::Faulty with every fault found.
       def self.check(family, file, sites)
@@ -27,11 +28,13 @@ module Handrail
             named["problems.#{problem.key}.shows_in"] = problem.shows_in
             problem.remedies.each { |remedy| named["problems.#{problem.key}.#{remedy.key}.opens"] = remedy.opens }
           end
+          named["pressure_line"] = [family.pressure_line["check"]] if family.pressure_line
           unknown(named, family.all_checks.map(&:key), "check")
         end
 
         def unknown_straps(family)
           named = family.all_steps.to_h { |step| ["apply.#{step.key}.strap", [step.strap].compact] }
+          named["seats"] = family.seats
           family.problems.flat_map(&:remedies).each { |remedy| named["remedy #{remedy.key}.straps"] = remedy.straps }
           unknown(named, family.straps.map(&:key), "strap")
         end
@@ -102,8 +105,8 @@ module Handrail
           faults
         end
 
-        # what nobody could ever get to: a check that shows no problem, a remedy that leads nowhere, a strap without
-        # a place
+        # what nobody could ever get to: a check that shows no problem, a remedy that leads nowhere,
+        # a strap without a place
         def unreached(family)
           shown = family.problems.flat_map { |problem| problem.shows_in.to_a }
           faults = (family.all_checks.map(&:key) - shown).map { |key| "checks: no problem shows in #{key}" }

@@ -2,10 +2,11 @@
 
 module Handrail
   module Families
-    # Puts what a family names by key from knowledge/common.yml in its place, before the family is held against its
-    # schema.
+    # Puts what a family names by key from knowledge/common.yml in its place, before the family is
+    # held against its schema.
     module Shared
-      # raw - the family as parsed. Returns it filled. Raises Knowledge::Faulty for a key that is not there.
+      # raw - the family as parsed. Returns it filled. Raises Knowledge::Faulty for a key that is
+      # not there.
       def self.fill(raw)
         common = Knowledge.common
         filled = raw.dup
@@ -26,7 +27,8 @@ module Handrail
       class << self
         private
 
-        # what the fit takes from common.yml: its checks first, then what points at a check that this family has
+        # what the fit takes from common.yml: its checks first, then what points at a check that
+        # this family has
         def take_up(filled, common)
           put(filled, "prepare") { |steps| entries(steps, common["steps"], "prepare") }
           put(filled, "timers") { |timers| entries(timers, common["timers"], "timers") }

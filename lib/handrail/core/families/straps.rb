@@ -2,10 +2,12 @@
 
 module Handrail
   module Families
-    # Straps as many as a sheet counts: an adjustable wrap has those it comes with and those that were added.
+    # Straps as many as a sheet counts: an adjustable wrap has those it comes with and those that
+    # were added.
     module Straps
-      # drawn - the family's Straps, lowest first, whose levels are the lowest and the highest; count - how many.
-      # Returns Straps numbered from the bottom, spread evenly between the first and the last drawn one.
+      # drawn - the family's Straps, lowest first, whose levels are the lowest and the highest;
+      # count - how many. Returns Straps numbered from the bottom, spread evenly between the first
+      # and the last drawn one.
       def self.spread(drawn, count)
         low, high = [drawn.first, drawn.last].map { |strap| Quantity::Length.parse(strap.level).mm }
         Array.new(count) do |i|

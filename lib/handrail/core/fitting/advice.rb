@@ -2,11 +2,11 @@
 
 module Handrail
   module Fitting
-    # The next thing to change for a problem: the family's remedies in order, those already tried set apart.
+    # The next thing to change for a problem: the family's remedies in order, those already tried
+    # set apart.
     class Advice
-      # state - :next, :open, :tried or :later (offered when the others are used up); times - how often it was tried
-      # at this visit;
-      # reopens - how many checks it opens again.
+      # state - :next, :open, :tried or :later (offered when the others are used up); times - how
+      # often it was tried at this visit; reopens - how many checks it opens again.
       Offer = Value.new(:remedy, :state, :times, :reopens)
 
       # problem - Families::Problem; changes - Changes of this fitting; config - what applies.

@@ -2,8 +2,8 @@
 
 module Handrail
   module Fitting
-    # The steps of preparing and applying, and the order in which they were done: the first strap is enforced, a swap
-    # of the rest is allowed and noted.
+    # The steps of preparing and applying, and the order in which they were done: the first strap is
+    # enforced, a swap of the rest is allowed and noted.
     class Applying
       attr_reader :steps, :done
 

@@ -2,19 +2,21 @@
 
 module Handrail
   module Fitting
-    # The checks of one side's device and how each stands after everything that was changed since it was made.
+    # The checks of one side's device and how each stands after everything that was changed since it
+    # was made.
     class Checklist
-      # state - :good, :stop (failed), :look_again (something changed since) or :not_done.
-      # place - the strap it is looked at, or ""; result - the latest Result or nil; opened_by - the Change or step
-      # that opened it again, or nil.
+      # state - :good, :stop (failed), :look_again (something changed since) or :not_done. place -
+      # the strap it is looked at, or ""; result - the latest Result or nil; opened_by - the Change
+      # or step that opened it again, or nil.
       Item = Value.new(:check, :place, :state, :result, :opened_by) do
         def key = [check.key, place].reject(&:empty?).join(":")
       end
 
       attr_reader :items, :changes
 
-      # checks - [Families::Check, place] pairs; results - Results; changes - Changes that were made on the device;
-      # steps - Changes for steps done, which open their checks but are no change of the device.
+      # checks - [Families::Check, place] pairs; results - Results; changes - Changes that were made
+      # on the device; steps - Changes for steps done, which open their checks but are no change of
+      # the device.
       def initialize(checks, results:, changes: [], steps: [])
         @changes = changes.sort_by(&:seq)
         latest = results.group_by { |result| [result.check, result.place.to_s] }
@@ -33,8 +35,8 @@ module Handrail
       def not_done = items.select { |item| item.state == :not_done }
       def good? = items.all? { |item| item.state == :good }
 
-      # The check to make next: those opened again first, then the ones not done, the final check last; nil when all
-      # are good or failed.
+      # The check to make next: those opened again first, then the ones not done, the final check
+      # last; nil when all are good or failed.
       def next
         waiting = open_again + not_done
         waiting.reject { |item| item.check.final }.first || waiting.first

@@ -8,7 +8,8 @@ module Handrail
     #   slip.good?(slip.parse("1/4 in")) # => true
     #   slip.to_s                        # => "under 10 mm"
     #
-    # Values are Rationals in the base unit of the kind: mm, degrees, mmHg, pieces, points of 10, seconds.
+    # Values are Rationals in the base unit of the kind: mm, degrees, mmHg, pieces, points of 10,
+    # seconds.
     class Criterion
       # What was typed is no value of this kind; the message shows a form that is accepted.
       class Unreadable < Handrail::Error; end
@@ -21,8 +22,9 @@ module Handrail
 
       attr_reader :kind, :limits
 
-      # raw - the `pass` of a check in a family file: "kind", and where it is measured one or two of LIMITS as texts.
-      # Raises Unreadable where a limit can not be read, ArgumentError for a kind that is none.
+      # raw - the `pass` of a check in a family file: "kind", and where it is measured one or two of
+      # LIMITS as texts. Raises Unreadable where a limit can not be read, ArgumentError for a kind
+      # that is none.
       def self.read(raw)
         kind = raw.fetch("kind")
         raise ArgumentError, "there is no kind of check called #{kind}" unless KINDS.include?(kind)

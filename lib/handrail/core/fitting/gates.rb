@@ -2,27 +2,29 @@
 
 module Handrail
   module Fitting
-    # What may follow what, for a first fitting and a recheck alike: the only place where anything is held back.
+    # What may follow what, for a first fitting and a recheck alike: the only place where anything
+    # is held back.
     #
     #   gates = visit.gates
     #   gates.blocks(:size)   # => [Block[code: :unread, stage: :measure, ...]]
     #   gates.open?(:teach)
     #   gates.passable        # what a senior's word would name
     #
-    # A stop stands above everything: while one is open, nothing is measured, sized, fitted, taught, handed over or
-    # closed, whatever a senior says. A senior's word lets exactly the blocks pass that it names, each as it stood
-    # then; what is new or has changed since blocks again.
+    # A stop stands above everything: while one is open, nothing is measured, sized, fitted, taught,
+    # handed over or closed, whatever a senior says. A senior's word lets exactly the blocks pass
+    # that it names, each as it stood then; what is new or has changed since blocks again.
     class Gates
-      # visit - answers sides, recheck?, closed?, identity?, cautions_asked?, stops, unread, doubts, choice(side),
-      # size_outdated?(side), device(side), device_fits?(side), applying(side), checklist(side), teach_back(side),
-      # fitted_at(side), tasks, handed_over?, asks_open, sent_away?, passed (Arrays of Block#name), held_firm (stages).
+      # visit - answers sides, recheck?, closed?, identity?, cautions_asked?, stops, unread, doubts,
+      # choice(side), size_outdated?(side), device(side), device_fits?(side), applying(side),
+      # checklist(side), teach_back(side), fitted_at(side), tasks, handed_over?, asks_open,
+      # sent_away?, passed (Arrays of Block#name), held_firm (stages).
       def initialize(visit)
         @visit = visit
         @blocks = {}
       end
 
-      # What stands in the way of going into a stage, or of :close for a recheck, as Blocks; empty when the way is
-      # free. Found once: gates belong to a visit as it stands.
+      # What stands in the way of going into a stage, or of :close for a recheck, as Blocks; empty
+      # when the way is free. Found once: gates belong to a visit as it stands.
       def blocks(stage) = @blocks[stage] ||= find(stage).freeze
 
       # the blocks of a stage
@@ -61,7 +63,8 @@ module Handrail
       # Where the work stands: the first stage that is not done.
       def present = @visit.recheck? ? :recheck : STAGES.find { |stage| !done?(stage) } || :recheck
 
-      # What a senior's word would let pass here, as Blocks; empty while anything stands that no word can pass.
+      # What a senior's word would let pass here, as Blocks; empty while anything stands that no
+      # word can pass.
       def passable
         standing = @visit.recheck? ? blocks(:close) : blocks(:hand_over)
         standing.all? { |block| passable?(block) } ? standing : []

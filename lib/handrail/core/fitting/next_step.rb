@@ -2,8 +2,8 @@
 
 module Handrail
   module Fitting
-    # What a visit needs next, as data: where the work stands, how it looks, and the one finding that says why. Its
-    # words stand in the web's wording, under the finding's code.
+    # What a visit needs next, as data: where the work stands, how it looks, and the one finding
+    # that says why. Its words stand in the web's wording, under the finding's code.
     #
     #   step = NextStep.of(visit)
     #   step.stage   # => :measure

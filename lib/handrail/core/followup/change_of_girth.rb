@@ -2,15 +2,16 @@
 
 module Handrail
   module Followup
-    # One site then and now. A change counts only when it beats the measuring error of both readings.
+    # One site then and now. A change counts only when it beats the measuring error of both
+    # readings.
     class ChangeOfGirth
       # two-sided 95 % point of the standard normal
       Z = 1.96
 
       attr_reader :site, :before, :now
 
-      # site - its key; before, now - Measuring::Repeats; precision - how far either may be off on this wearer,
-      # level and tilt among it, as a Measuring::Precision.
+      # site - its key; before, now - Measuring::Repeats; precision - how far either may be off on
+      # this wearer, level and tilt among it, as a Measuring::Precision.
       def initialize(site, before, now, precision: Measuring::Precision::PLAIN)
         @site = site
         @before = before

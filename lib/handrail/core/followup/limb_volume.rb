@@ -2,11 +2,13 @@
 
 module Handrail
   module Followup
-    # The volume of a limb from girths at levels: truncated cones between neighbouring levels,
-    # V = h (C1^2 + C1 C2 + C2^2) / (12 pi) (Sander AP, Hajer NM, Hemenway K, Miller AC, Physical Therapy 82, 2002).
+    # The volume of a limb from girths at levels: truncated cones between neighbouring levels, V = h
+    # (C1^2 + C1 C2 + C2^2) / (12 pi) (Sander AP, Hajer NM, Hemenway K, Miller AC, Physical Therapy
+    # 82, 2002).
     class LimbVolume
-      # Severity of an excess over the other side, in percent (International Society of Lymphology, consensus document
-      # of 2020, from memory): over 5 and under 20 minimal, to 40 moderate, above it severe.
+      # Severity of an excess over the other side, in percent (International Society of Lymphology,
+      # consensus document of 2020, from memory): over 5 and under 20 minimal, to 40 moderate, above
+      # it severe.
       def self.severity(percent)
         return if percent.nil? || percent <= 5
         return "minimal" if percent < 20
@@ -35,7 +37,8 @@ module Handrail
 
       def ml = cones / (12 * Math::PI * 1000)
 
-      # How much more this is than another, in ml, and in percent of it (exact); nil where the levels differ.
+      # How much more this is than another, in ml, and in percent of it (exact); nil where the
+      # levels differ.
       def more_than(other) = like?(other) ? ml - other.ml : nil
       def percent_more_than(other) = like?(other) ? (cones - other.cones) * 100 / other.cones : nil
     end

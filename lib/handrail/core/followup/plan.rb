@@ -4,9 +4,9 @@ module Handrail
   module Followup
     # The family's planned rechecks as dates.
     module Plan
-      # planned - Families::PlannedRecheck, fixed ones first; handed_over - a Date; done - Dates of the rechecks
-      # held, oldest first.
-      # Returns the next Window, or nil when the plan is at its end.
+      # planned - Families::PlannedRecheck, fixed ones first; handed_over - a Date; done - Dates of
+      # the rechecks held, oldest first. Returns the next Window, or nil when the plan is at its
+      # end.
       def self.next(planned, handed_over:, done: [])
         fixed = planned.reject(&:every_days)
         if (item = fixed[done.size])

@@ -2,8 +2,9 @@
 
 module Handrail
   module Followup
-    # How a value changes with time: a straight line by least squares with its 95 % interval (Student's t with n - 2
-    # degrees of freedom), and when that line, and the band round it, comes to an edge.
+    # How a value changes with time: a straight line by least squares with its 95 % interval
+    # (Student's t with n - 2 degrees of freedom), and when that line, and the band round it, comes
+    # to an edge.
     #
     # The sums are exact; only the residual's root and t are Floats.
     class Trend
@@ -12,8 +13,9 @@ module Handrail
       AHEAD = 730
       CONFIDENCE = 0.975
 
-      # What comes of an edge. edge - :upper, :lower or nil; on, earliest, latest - Dates or nil: when the line is at or
-      # past it, and when the nearer and the farther bound of its confidence band are.
+      # What comes of an edge. edge - :upper, :lower or nil; on, earliest, latest - Dates or nil:
+      # when the line is at or past it, and when the nearer and the farther bound of its confidence
+      # band are.
       Crossing = Value.new(:edge, :on, :earliest, :latest)
 
       attr_reader :count
@@ -58,7 +60,8 @@ module Handrail
         [line(x) - half, line(x) + half]
       end
 
-      # When the line comes to an edge: a rising one to the upper, a falling one to the lower. Returns a Crossing.
+      # When the line comes to an edge: a rising one to the upper, a falling one to the lower.
+      # Returns a Crossing.
       def crossing(lower: nil, upper: nil)
         rising = { rising: true, falling: false }[verdict]
         edge = rising ? upper : lower

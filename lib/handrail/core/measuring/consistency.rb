@@ -2,36 +2,42 @@
 
 module Handrail
   module Measuring
-    # Whether the girths of one person go together, and where they do not, which single reading best explains it and
-    # what it may have been.
+    # Whether the girths of one person go together, and where they do not, which single reading best
+    # explains it and what it may have been.
     #
-    # Every explanation (a slip of one reading, two neighbouring sites the wrong way round, a reading that nothing
-    # explains) is weighed against "all of it is so": how much likelier the girths would be with it, as a logarithm,
-    # less what it costs to suppose it. The best one is asked about where its score passes the threshold of the model,
-    # which is set so that one honest person in a hundred is asked (docs/consistency.md). It asks and never refuses, and
-    # it has no part in a size's probability.
+    # Every explanation (a slip of one reading, two neighbouring sites the wrong way round, a
+    # reading that nothing explains) is weighed against "all of it is so": how much likelier the
+    # girths would be with it, as a logarithm, less what it costs to suppose it. The best one is
+    # asked about where its score passes the threshold of the model, which is set so that one honest
+    # person in a hundred is asked (docs/consistency.md). It asks and never refuses, and it has no
+    # part in a size's probability.
     class Consistency
-      # One reading as it was typed. mm - exact; text - the figure without its unit; unit; ref - what the caller knows
-      # it by.
+      # One reading as it was typed. mm - exact; text - the figure without its unit; unit; ref -
+      # what the caller knows it by.
       Figure = Value.new(:mm, :text, :unit, :ref)
 
-      # A site given the others. mm - its value, repeats folded; expected, low, high - mm as Floats, 95 in 100 of those
-      # whose other girths are these lie between; z - how far off, in standard deviations of its logarithm.
+      # A site given the others. mm - its value, repeats folded; expected, low, high - mm as Floats,
+      # 95 in 100 of those whose other girths are these lie between; z - how far off, in standard
+      # deviations of its logarithm.
       Expected = Value.new(:site, :mm, :expected, :low, :high, :z) do
-        # Less than one in so many lies that far off or farther, in round numbers; at most a million.
+        # Less than one in so many lies that far off or farther, in round numbers; at most a
+        # million.
         def one_in
           share = 2 * Normal.phi(-z.abs)
           [10**Math.log10(1 / [share, 1e-6].max).floor, 1_000_000].min
         end
       end
 
-      # What is asked. site; ref - of the Figure; kind - :digits, :unit, :ten, :site or :unlike; meant - a Slips::Slip,
-      # or nil; other - the other site where two are the wrong way round, or nil; score; expected - an Expected.
+      # What is asked. site; ref - of the Figure; kind - :digits, :unit, :ten, :site or :unlike;
+      # meant - a Slips::Slip, or nil; other - the other site where two are the wrong way round, or
+      # nil; score; expected - an Expected.
       Question = Value.new(:site, :ref, :kind, :meant, :other, :score, :expected)
 
-      # what it costs to suppose an explanation, as a logarithm; a reading that nothing explains is supposed last
+      # what it costs to suppose an explanation, as a logarithm; a reading that nothing explains is
+      # supposed last
       COST = { digits: 0.0, unit: 0.0, ten: 0.0, site: 0.0, unlike: 3.0 }.freeze
-      # the logarithms of girths of a body span this much: the density of a reading that could be anything
+      # the logarithms of girths of a body span this much: the density of a reading that could be
+      # anything
       SPAN = 3.0
       # sites that are taken for each other: they lie near and are read one after the other
       NEIGHBOURS = [%w[calf_widest ankle_narrowest], %w[thigh_gluteal_fold knee_mid_patella],
@@ -44,8 +50,9 @@ module Handrail
       # 95 in 100 of a normal lie within so many standard deviations
       NINETY_FIVE = 1.959963984540054
 
-      # figures - site => Figures in the order taken, all of one body and, where there are two, of one side; model - a
-      # GirthModel; near - whether sites that only stand near one of the model's count.
+      # figures - site => Figures in the order taken, all of one body and, where there are two, of
+      # one side; model - a GirthModel; near - whether sites that only stand near one of the model's
+      # count.
       def initialize(figures, model: GirthModel.default, near: true)
         @model = model
         @figures = figures.select { |site, _| model.knows?(site, near: near) }
@@ -70,7 +77,8 @@ module Handrail
                  high: Math.exp(at + band), z: (@logs[i] - at) / @part.sd(i)]
       end
 
-      # What a site that was not read would probably be: an Expected without a value. Nil where nothing is known.
+      # What a site that was not read would probably be: an Expected without a value. Nil where
+      # nothing is known.
       def forecast(site)
         return if @figures.key?(site) || @values.empty? || !@model.knows?(site)
 
@@ -81,8 +89,8 @@ module Handrail
         Expected[site: site, expected: Math.exp(at), low: Math.exp(at - band), high: Math.exp(at + band), z: 0.0]
       end
 
-      # The Question, or nil: where nothing is unlikely, or what best explains it is among `quiet`, an Array of
-      # [site, :high or :low] that were answered "it is so" before.
+      # The Question, or nil: where nothing is unlikely, or what best explains it is among `quiet`,
+      # an Array of [site, :high or :low] that were answered "it is so" before.
       def question(quiet: [])
         return unless any?
 

@@ -2,8 +2,9 @@
 
 module Handrail
   module Measuring
-    # Makes a GirthModel from people's girths, sets its thresholds, and counts on people it has not seen how often it
-    # asks: cross-validation, with a fixed seed so that anyone gets the same numbers.
+    # Makes a GirthModel from people's girths, sets its thresholds, and counts on people it has not
+    # seen how often it asks: cross-validation, with a fixed seed so that anyone gets the same
+    # numbers.
     class GirthFit
       FOLDS = 10
       ROUNDS = 10
@@ -13,8 +14,8 @@ module Handrail
       # z of a 95 % interval
       Z = 1.959963984540054
 
-      # A rate. asked of count were asked; named - of those, how often what was meant was offered; low, high - 95 %
-      # interval of the share asked (Wilson's).
+      # A rate. asked of count were asked; named - of those, how often what was meant was offered;
+      # low, high - 95 % interval of the share asked (Wilson's).
       Rate = Value.new(:what, :count, :asked, :named, :low, :high)
 
       # people - Arrays of girths in cm in the order of `sites`
@@ -33,7 +34,8 @@ module Handrail
           "near" => @near }
       end
 
-      # Rates on people that were left out: honest ones, and each kind of slip at each of the six sites.
+      # Rates on people that were left out: honest ones, and each kind of slip at each of the six
+      # sites.
       def rates(thresholds)
         found = Hash.new { |all, what| all[what] = [] }
         each_left_out(Random.new(@seed), rounds: 1) do |model, person|
@@ -47,8 +49,8 @@ module Handrail
 
       private
 
-      # count of sites => the score that one honest person in a hundred passes, over chance choices of that many sites;
-      # never less for more sites
+      # count of sites => the score that one honest person in a hundred passes, over chance choices
+      # of that many sites; never less for more sites
       def thresholds
         random = Random.new(@seed)
         scores = Hash.new { |all, count| all[count] = [] }
@@ -123,7 +125,8 @@ module Handrail
 
       def text(centimetres) = format("%g", centimetres)
 
-      # the last two digits of the whole centimetres the other way round, where that is another figure
+      # the last two digits of the whole centimetres the other way round, where that is another
+      # figure
       def turned(six, honest, site)
         whole, rest = text(six[site]).split(".")
         other = whole.dup

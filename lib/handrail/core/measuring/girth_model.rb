@@ -4,11 +4,13 @@ require "matrix"
 
 module Handrail
   module Measuring
-    # What the girths of one person say about one another: the logarithms of some girths as one normal distribution,
-    # with numbers made from real adults (knowledge/girths.yml says whose, and how they were made).
+    # What the girths of one person say about one another: the logarithms of some girths as one
+    # normal distribution, with numbers made from real adults (knowledge/girths.yml says whose, and
+    # how they were made).
     #
-    # Sites that those adults were not read at stand near one at which they were (a calf 15 cm below the knee near the
-    # widest calf): the logarithm of their ratio with a doubt of its own, estimated and without a source.
+    # Sites that those adults were not read at stand near one at which they were (a calf 15 cm below
+    # the knee near the widest calf): the logarithm of their ratio with a doubt of its own,
+    # estimated and without a source.
     class GirthModel
       PATH = File.join(ROOT, "knowledge", "girths.yml")
 
@@ -16,12 +18,13 @@ module Handrail
         def default = @default ||= new(Knowledge.read(PATH, schema: "girths"))
       end
 
-      # sites - keys of the joint distribution, in order; mean - of the logarithms of girths in mm; covariance - rows;
-      # people - how many; thresholds - how many sites are known => the score from which one honest person in a hundred
-      # is asked.
+      # sites - keys of the joint distribution, in order; mean - of the logarithms of girths in mm;
+      # covariance - rows; people - how many; thresholds - how many sites are known => the score
+      # from which one honest person in a hundred is asked.
       attr_reader :sites, :mean, :covariance, :people, :thresholds, :near
 
-      # raw - "sites", "mean", "covariance", "people", "thresholds", and "near": site => { "of", "log_ratio", "sd" }
+      # raw - "sites", "mean", "covariance", "people", "thresholds", and "near": site => { "of",
+      # "log_ratio", "sd" }
       def initialize(raw)
         @sites = raw["sites"]
         @mean = raw["mean"]
@@ -69,7 +72,8 @@ module Handrail
         # Standard deviation of the logarithm of one given the others.
         def sd(i) = 1 / Math.sqrt(precision(i))
 
-        # precision times (logs - mean): how hard each is pulled by the others. From it follow all conditional means.
+        # precision times (logs - mean): how hard each is pulled by the others. From it follow all
+        # conditional means.
         def pulls(logs)
           rest = logs.zip(mean).map { |log, expected| log - expected }
           @precision.map { |row| row.zip(rest).sum { |weight, by| weight * by } }
@@ -78,8 +82,8 @@ module Handrail
         # The logarithm that the others let expect for one, given the pulls.
         def expected(i, logs, pulls) = logs[i] - (pulls[i] / precision(i))
 
-        # How much likelier the whole gets (as a difference of log densities) when one logarithm moves by `step`, or one
-        # by `step` and another by `other`.
+        # How much likelier the whole gets (as a difference of log densities) when one logarithm
+        # moves by `step`, or one by `step` and another by `other`.
         def gain(pulls, i, step, j = nil, other = 0.0)
           change = (2 * pulls[i] * step) + (precision(i) * step * step)
           change += (2 * pulls[j] * other) + (precision(j) * other * other) + (2 * precision(i, j) * step * other) if j

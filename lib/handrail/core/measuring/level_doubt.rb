@@ -2,14 +2,14 @@
 
 module Handrail
   module Measuring
-    # What a tape laid at the wrong level would do: the wearer's own profile, read a little higher or lower than the
-    # mark.
+    # What a tape laid at the wrong level would do: the wearer's own profile, read a little higher
+    # or lower than the mark.
     class LevelDoubt
       # the misplacement considered, in mm
       STEP = 10
 
-      # profile - Anatomy::Profile of this wearer; site - an Anatomy::Site with a level; value - the Repeats read
-      # there.
+      # profile - Anatomy::Profile of this wearer; site - an Anatomy::Site with a level; value - the
+      # Repeats read there.
       def initialize(profile, site, value)
         @profile = profile
         @site = site
@@ -23,8 +23,8 @@ module Handrail
       # The readings that the same leg would give, in mm: [lower, higher]
       def readings = [lower, higher].map { |error| @value.mm.to_f + error }
 
-      # What a centimetre would do. way - "lower" or "higher"; mm - the change of the reading, signed; size - the
-      # other size that it would name, or nil.
+      # What a centimetre would do. way - "lower" or "higher"; mm - the change of the reading,
+      # signed; size - the other size that it would name, or nil.
       Finding = Value.new(:way, :mm, :size) do
         def sentence
           said = "1 cm #{way} on this leg reads #{mm.abs.round} mm #{mm.positive? ? 'more' : 'less'}"
@@ -32,8 +32,9 @@ module Handrail
         end
       end
 
-      # A Finding, or nil where a centimetre makes less than 2 mm: of the direction that would name another size,
-      # else of the one that changes the reading more. part - the Sizing::Part that the reading is held against.
+      # A Finding, or nil where a centimetre makes less than 2 mm: of the direction that would name
+      # another size, else of the one that changes the reading more. part - the Sizing::Part that
+      # the reading is held against.
       def finding(part)
         ways = { "lower" => lower, "higher" => higher }.reject { |_, error| error.abs < 2 }
         return if ways.empty?

@@ -2,13 +2,15 @@
 
 module Handrail
   module Measuring
-    # Two readings that belong together: left and right, or standing and lying. A difference is a finding to look
-    # at, never an error to correct away.
+    # Two readings that belong together: left and right, or standing and lying. A difference is a
+    # finding to look at, never an error to correct away.
     class Pairing
-      # A left-right difference beyond this share of the larger side is looked at (common practice, no source).
+      # A left-right difference beyond this share of the larger side is looked at (common practice,
+      # no source).
       USUAL = 0.05
 
-      # here, there - Repeats; kind - :sides or :postures; names - what the two are called, here first.
+      # here, there - Repeats; kind - :sides or :postures; names - what the two are called, here
+      # first.
       def initialize(here, there, kind:, names:, precision: Precision::PLAIN, site: nil)
         @here = here
         @there = there

@@ -2,17 +2,19 @@
 
 module Handrail
   module Measuring
-    # What is to be read at a visit, in the order in which a fitter goes round the wearer: posture by posture, in
-    # each first what the size hangs on, then what is wanted for the record; the other limb last.
+    # What is to be read at a visit, in the order in which a fitter goes round the wearer: posture
+    # by posture, in each first what the size hangs on, then what is wanted for the record; the
+    # other limb last.
     class Plan
-      # site - an Anatomy::Site; side - "left", "right" or nil; posture, tension - as the chart, else the family, else
-      # the site names them: a reading in another one is kept beside it and never used with it; decides - true where
-      # the size hangs on it; other - true for the limb that is not ordered; twin - true where the site is read in
-      # another posture too.
+      # site - an Anatomy::Site; side - "left", "right" or nil; posture, tension - as the chart,
+      # else the family, else the site names them: a reading in another one is kept beside it and
+      # never used with it; decides - true where the size hangs on it; other - true for the limb
+      # that is not ordered; twin - true where the site is read in another posture too.
       Item = Value.new(:site, :side, :posture, :tension, :decides, :other, :twin) do
         def key = [site.key, side, twin ? posture : nil].compact.join(":")
 
-        # Whether a reading belongs here. reading - a Reading, or a Hash with :site, :side, :posture and :tension.
+        # Whether a reading belongs here. reading - a Reading, or a Hash with :site, :side, :posture
+        # and :tension.
         def takes?(reading)
           site.key == reading[:site] && side == reading[:side] && (!twin || posture == reading[:posture])
         end
@@ -23,15 +25,16 @@ module Handrail
         # The postures to choose from.
         def postures = twin ? [posture] : [posture, *site.postures].uniq
 
-        # The name with the posture where it matters: "Abdomen, in line with the stoma or hernia, lying".
+        # The name with the posture where it matters: "Abdomen, in line with the stoma or hernia,
+        # lying".
         def name = twin ? "#{site.name}, #{posture}" : site.name
         def short = twin ? "#{site.short}, #{posture}" : site.short
       end
 
       attr_reader :items
 
-      # family - Families::Family; config - what applies, with "side"; chart - Sizing::Chart or nil; recheck - true
-      # for a recheck's shorter list.
+      # family - Families::Family; config - what applies, with "side"; chart - Sizing::Chart or nil;
+      # recheck - true for a recheck's shorter list.
       def initialize(family, config:, chart:, recheck: false, sites: Anatomy::Vocabulary.default)
         @sites = sites
         @sides = Plan.sides(config["side"])
@@ -72,7 +75,8 @@ module Handrail
              tension: demand&.tension || need&.tension || site.tension]
       end
 
-      # a site that the family wants in two postures keeps each of them; else the chart's word goes first
+      # a site that the family wants in two postures keeps each of them; else the chart's word goes
+      # first
       def posture(site, need, demand)
         own = @double.include?(site.key) ? [need&.posture, demand&.posture] : [demand&.posture, need&.posture]
         own.compact.first || site.posture

@@ -2,17 +2,18 @@
 
 module Handrail
   module Measuring
-    # Whether a body of that species would give such a reading, and if not, what may have been meant.
+    # Whether a body of that species would give such a reading, and if not, what may have been
+    # meant.
     #
-    # finding - nil when the reading is plausible, else what is to be asked, as data: "code", "site", "read" (as it
-    # was understood), "from" and "to" (what a body gives), "meant" (the same figure in the likely unit, or nil);
-    # meant - that as a Length, or nil; unit - its unit.
+    # finding - nil when the reading is plausible, else what is to be asked, as data: "code",
+    # "site", "read" (as it was understood), "from" and "to" (what a body gives), "meant" (the same
+    # figure in the likely unit, or nil); meant - that as a Length, or nil; unit - its unit.
     Plausibility = Value.new(:finding, :meant, :unit) do
       def plausible? = finding.nil?
 
       class << self
-        # site - a Site; length - the Length as understood; typed_unit - the unit it was understood in ("cm", "in"
-        # ...).
+        # site - a Site; length - the Length as understood; typed_unit - the unit it was understood
+        # in ("cm", "in" ...).
         def judge(site, length, typed_unit:, species: "human")
           range = site&.range(species)
           return self[] if range.nil? || length.between?(*range)

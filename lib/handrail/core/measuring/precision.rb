@@ -2,17 +2,19 @@
 
 module Handrail
   module Measuring
-    # How far a value may be off, as a standard deviation in mm: the measurer's repeatability, and what a tape laid a
-    # little off its level or off square does on this wearer. Repeats shrink the first and not the other two: they are
-    # read at the same mark.
+    # How far a value may be off, as a standard deviation in mm: the measurer's repeatability, and
+    # what a tape laid a little off its level or off square does on this wearer. Repeats shrink the
+    # first and not the other two: they are read at the same mark.
     class Precision
-      # How far a mark is found from where it should be, as a standard deviation in mm (common practice, no source).
+      # How far a mark is found from where it should be, as a standard deviation in mm (common
+      # practice, no source).
       LEVEL = 5
       # The tilt that still looks square, in degrees (common practice, no source).
       TILT = 5
 
-      # repeatability - site key => the fitter's own relative standard deviation of one reading (0.008 is 0.8 %);
-      # slopes - site key => change of girth per mm of level on this wearer; tilt - false where tilt is left out.
+      # repeatability - site key => the fitter's own relative standard deviation of one reading
+      # (0.008 is 0.8 %); slopes - site key => change of girth per mm of level on this wearer; tilt
+      # - false where tilt is left out.
       def initialize(repeatability: {}, slopes: {}, tilt: false)
         @repeatability = repeatability.dup.freeze
         @slopes = slopes.dup.freeze

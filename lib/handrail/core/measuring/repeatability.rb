@@ -2,9 +2,9 @@
 
 module Handrail
   module Measuring
-    # How well one fitter repeats one site, from pairs of readings taken one after the other: the technical error of
-    # measurement, TEM = sqrt(sum d^2 / 2n), and its share of the mean (Perini TA et al., Rev Bras Med Esporte 11,
-    # 2005).
+    # How well one fitter repeats one site, from pairs of readings taken one after the other: the
+    # technical error of measurement, TEM = sqrt(sum d^2 / 2n), and its share of the mean (Perini TA
+    # et al., Rev Bras Med Esporte 11, 2005).
     #
     # count - pairs; squares - sum of the squared differences in mm2; mean - of all readings in mm
     Repeatability = Value.new(:count, :squares, :mean) do
@@ -29,8 +29,8 @@ module Handrail
       # As a share, for Precision.
       def share = relative / 100
 
-      # In kind words. Acceptable within one measurer, not skinfolds: 1.0 % skilled, 1.5 % beginner (the same paper,
-      # from memory).
+      # In kind words. Acceptable within one measurer, not skinfolds: 1.0 % skilled, 1.5 % beginner
+      # (the same paper, from memory).
       def sentence
         unless enough?
           return "#{count} #{count == 1 ? 'pair' : 'pairs'} so far; from 10 on this stands in for the usual 1 %."

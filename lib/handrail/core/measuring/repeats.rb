@@ -2,18 +2,20 @@
 
 module Handrail
   module Measuring
-    # The repeats of one reading, brought to the one value that is used: one as it is, two their mean, three or more
-    # their median (ISAK protocol, from memory). Two that differ by more than 1 % of their mean, or by more than the
-    # tape's resolution if that is larger, want a third.
+    # The repeats of one reading, brought to the one value that is used: one as it is, two their
+    # mean, three or more their median (ISAK protocol, from memory). Two that differ by more than 1
+    # % of their mean, or by more than the tape's resolution if that is larger, want a third.
     class Repeats
       TOLERANCE = Rational(1, 100)
-      # Standard deviation of a single girth reading, as a share of the value: the relative technical error of a
-      # skilled measurer (Perini TA et al., Rev Bras Med Esporte 11, 2005; 1.0 %, from memory).
+      # Standard deviation of a single girth reading, as a share of the value: the relative
+      # technical error of a skilled measurer (Perini TA et al., Rev Bras Med Esporte 11, 2005; 1.0
+      # %, from memory).
       RELATIVE_SD = 0.01
 
       attr_reader :values
 
-      # lengths - the readings that count, as Lengths, in the order taken; resolution - the tape's, as a Length.
+      # lengths - the readings that count, as Lengths, in the order taken; resolution - the tape's,
+      # as a Length.
       def initialize(lengths, resolution:)
         raise ArgumentError, "no readings" if lengths.empty?
 
@@ -46,11 +48,12 @@ module Handrail
       # The largest difference between two readings that is still agreement, in mm.
       def tolerance = [(values.sum / count) * TOLERANCE, @step].max
 
-      # False for two readings that differ by more than the tolerance; three or more are settled by their median.
+      # False for two readings that differ by more than the tolerance; three or more are settled by
+      # their median.
       def agree? = count != 2 || spread <= tolerance
 
-      # Standard deviation of the value used, in mm (Float): 1 % of it over the root of the count, and no less than
-      # the tape's rounding error, its resolution over the root of 12.
+      # Standard deviation of the value used, in mm (Float): 1 % of it over the root of the count,
+      # and no less than the tape's rounding error, its resolution over the root of 12.
       def sd(relative: RELATIVE_SD)
         [mm.to_f * relative / Math.sqrt(count), @step / Math.sqrt(12)].max
       end

@@ -2,10 +2,11 @@
 
 module Handrail
   module Measuring
-    # What a figure may have been, had the hand or the eye slipped once: two of its digits the other way round, another
-    # unit, ten times too much or too little.
+    # What a figure may have been, had the hand or the eye slipped once: two of its digits the other
+    # way round, another unit, ten times too much or too little.
     module Slips
-      # kind - :digits, :unit or :ten; text - the figure as it would have been typed, unit - its unit; length - a Length
+      # kind - :digits, :unit or :ten; text - the figure as it would have been typed, unit - its
+      # unit; length - a Length
       Slip = Value.new(:kind, :text, :unit, :length) do
         def said = "#{text} #{unit}"
       end
@@ -15,7 +16,8 @@ module Handrail
       PLAIN = %r{\A(\d+)([.,]\d+)?(\s+\d+/\d+)?\z}
 
       class << self
-        # figure - as typed, without its unit ("63", "14 3/8"); unit - "cm", "in", "mm", "m" or "ft". Returns Slips.
+        # figure - as typed, without its unit ("63", "14 3/8"); unit - "cm", "in", "mm", "m" or
+        # "ft". Returns Slips.
         def of(figure, unit)
           known(figure, unit) { digits(figure, unit) + others(figure, unit) + tens(figure, unit) }
         end

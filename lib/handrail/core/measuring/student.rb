@@ -7,7 +7,8 @@ module Handrail
       ENOUGH = 1e-15
 
       class << self
-        # The value that a t of so many degrees of freedom stays below with this probability (0.5 < p < 1).
+        # The value that a t of so many degrees of freedom stays below with this probability (0.5 <
+        # p < 1).
         def quantile(probability, freedom)
           @known ||= {}
           @known[[probability, freedom]] ||= solve(probability, freedom)
@@ -34,8 +35,8 @@ module Handrail
           (low + high) / 2
         end
 
-        # The regularised incomplete beta function by its continued fraction (NIST Digital Library of Mathematical
-        # Functions, 8.17.22), in Lentz's form.
+        # The regularised incomplete beta function by its continued fraction (NIST Digital Library
+        # of Mathematical Functions, 8.17.22), in Lentz's form.
         def beta(x, a, b)
           return 0.0 if x <= 0
           return 1.0 if x >= 1

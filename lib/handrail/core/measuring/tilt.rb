@@ -2,9 +2,10 @@
 
 module Handrail
   module Measuring
-    # A tape that is not square to the limb. Round a circular limb of radius r a tape tilted by t degrees lies on an
-    # ellipse with the half axes r and r / cos t, whose eccentricity is sin t; it reads longer by the ratio of the two
-    # perimeters, 2 E(sin t) / (pi cos t), where E is the complete elliptic integral of the second kind.
+    # A tape that is not square to the limb. Round a circular limb of radius r a tape tilted by t
+    # degrees lies on an ellipse with the half axes r and r / cos t, whose eccentricity is sin t; it
+    # reads longer by the ratio of the two perimeters, 2 E(sin t) / (pi cos t), where E is the
+    # complete elliptic integral of the second kind.
     module Tilt
       # How many times longer a tilted tape reads; degrees - below 90. Raises ArgumentError.
       def self.factor(degrees)
@@ -17,8 +18,8 @@ module Handrail
       # What a tilt adds to a girth, in the unit of the girth.
       def self.error(girth, degrees) = girth.to_f * (factor(degrees) - 1)
 
-      # E(k) by the arithmetic-geometric mean (Abramowitz and Stegun 17.6, from memory): it doubles its digits at
-      # each turn.
+      # E(k) by the arithmetic-geometric mean (Abramowitz and Stegun 17.6, from memory): it doubles
+      # its digits at each turn.
       def self.elliptic(k)
         a = 1.0
         b = Math.sqrt(1 - (k * k))

@@ -2,19 +2,21 @@
 
 module Handrail
   module Measuring
-    # Who speaks against a reading, and which of them most clearly: the same site at the last visit, the other limb, the
-    # order along the limb, and what the person's other girths say together (Consistency; people only). Each has a doubt
-    # of its own. What is asked is data: a finding with the figures of the strongest witness.
+    # Who speaks against a reading, and which of them most clearly: the same site at the last visit,
+    # the other limb, the order along the limb, and what the person's other girths say together
+    # (Consistency; people only). Each has a doubt of its own. What is asked is data: a finding with
+    # the figures of the strongest witness.
     #
     #   "code" - "since", "other_side", "along" or "beside"; "site"; "read" - as typed; "meant" - as it would have been
     #   typed, or nil; "other" - a site that was meant, or nil; "beside" - [[site, typed], ...]; "expected" - printed;
     #   "one_in"; "days"; "high" - whether the reading is too large for the witness
     class Witnesses
-      # What one witness says. score - how much likelier another explanation is, as a logarithm, beyond what is usual.
+      # What one witness says. score - how much likelier another explanation is, as a logarithm,
+      # beyond what is usual.
       Saying = Value.new(:score, :site, :ref, :finding)
 
-      # A reading here. figures - site => Consistency::Figures; see `initialize`.
-      # SD of the logarithm of left over right in people whose limbs are alike (common practice, no source)
+      # A reading here. figures - site => Consistency::Figures; see `initialize`. SD of the
+      # logarithm of left over right in people whose limbs are alike (common practice, no source)
       SIDES_SD = 0.03
       # one reading (Repeats::RELATIVE_SD), for each of two
       READING_SD = Repeats::RELATIVE_SD * Math.sqrt(2)
@@ -33,14 +35,14 @@ module Handrail
                %w[thigh_mid knee_mid_patella], %w[thigh_20_above_mid_patella knee_mid_patella],
                %w[thigh_15_above_mid_patella knee_mid_patella], %w[ankle_heel_instep ankle_narrowest],
                %w[hock_above hock_below], %w[carpus_above carpus_below]].freeze
-      # how a limb may change without being asked about: share a day, and at most (common practice, no source); a limb
-      # that a family empties may fall faster
+      # how a limb may change without being asked about: share a day, and at most (common practice,
+      # no source); a limb that a family empties may fall faster
       CHANGE = { "per_day" => 0.002, "most" => 0.12, "falling_per_day" => 0.002 }.freeze
 
-      # figures - site => Consistency::Figures of this side (of the trunk too), in the order taken; site, ref - the
-      # reading that was just taken; past - site => [mm, days ago]; other - site => mm of the other side; human -
-      # whether the joint numbers apply; change - as CHANGE; quiet - [site, :high or :low], answered "it is so" before;
-      # orders - further [larger, smaller] pairs.
+      # figures - site => Consistency::Figures of this side (of the trunk too), in the order taken;
+      # site, ref - the reading that was just taken; past - site => [mm, days ago]; other - site =>
+      # mm of the other side; human - whether the joint numbers apply; change - as CHANGE; quiet -
+      # [site, :high or :low], answered "it is so" before; orders - further [larger, smaller] pairs.
       def initialize(figures, site:, past: {}, other: {}, human: true, change: CHANGE, quiet: [], orders: [])
         @figures = figures
         @site = site
@@ -93,7 +95,8 @@ module Handrail
         end.max_by(&:score)
       end
 
-      # whether a value could stand beside its neighbour: on the right side of it, and no other part of the body
+      # whether a value could stand beside its neighbour: on the right side of it, and no other part
+      # of the body
       def in_order?(mm, neighbour, larger)
         larger ? mm.between?(neighbour, neighbour * 1.7) : mm.between?(neighbour * 0.6, neighbour)
       end
@@ -114,7 +117,8 @@ module Handrail
                           "unit" => figure.unit }]
       end
 
-      # the newest reading held against one value. slack - how far it may lie off besides, as a logarithm
+      # the newest reading held against one value. slack - how far it may lie off besides, as a
+      # logarithm
       def saying(code, value, deviation, slack: 0.0, figures: {})
         off = Math.log(newest.mm.fdiv(value))
         beyond = off.abs - slack

@@ -16,8 +16,8 @@ module Handrail
 
       attr_reader :degrees
 
-      # text - as typed, with or without a sign for degrees. Returns an Angle; raises Unreadable, also beyond a full
-      # turn.
+      # text - as typed, with or without a sign for degrees. Returns an Angle; raises Unreadable,
+      # also beyond a full turn.
       def self.parse(text)
         match = FORM.match(text.to_s[0, 40].strip) or
           raise Unreadable, "“#{text.to_s.strip[0, 20]}” can not be read as an angle. #{EXAMPLE}"

@@ -16,8 +16,8 @@ module Handrail
                /\A(?<day>\d{1,2})\.?\s+(?<word>[[:alpha:]]{3})[[:alpha:]]*\.?,?\s+(?<year>\d{4})\z/].freeze
       SLASHES = %r{\A(?<first>\d{1,2})/(?<second>\d{1,2})/(?<year>\d{4})\z}
 
-      # Reads a day. With slashes day and month are told apart only where one is above 12. Returns a Date; raises
-      # Unreadable.
+      # Reads a day. With slashes day and month are told apart only where one is above 12. Returns a
+      # Date; raises Unreadable.
       def self.read(text)
         text = text.to_s.strip
         raise Unreadable, "No date was written. #{EXAMPLE}" if text.empty?

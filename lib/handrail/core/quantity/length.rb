@@ -39,9 +39,9 @@ module Handrail
       attr_reader :mm
 
       class << self
-        # Reads what a person typed.
-        # text - the typed text; unit - the unit meant when none is typed ("cm", "in", "mm", "ft", "m"), or nil.
-        # Returns a Length. Raises Unreadable, with a message for the screen.
+        # Reads what a person typed. text - the typed text; unit - the unit meant when none is typed
+        # ("cm", "in", "mm", "ft", "m"), or nil. Returns a Length. Raises Unreadable, with a message
+        # for the screen.
         def parse(text, unit: nil)
           tidy = tidy(text)
           raise Unreadable, "Nothing was typed. #{EXAMPLE}" if tidy.empty?
@@ -137,8 +137,8 @@ module Handrail
       # As read from a tape, with its unit: "37.2 cm", "14 3/8 in".
       def to_s(tape = Tape::DEFAULT) = tape.print(self)
 
-      # Written out in full where that is short (two decimals, 64ths), else rounded to two decimals: for reasons and
-      # tables.
+      # Written out in full where that is short (two decimals, 64ths), else rounded to two decimals:
+      # for reasons and tables.
       def plain(unit)
         number = self.in(unit)
         return "#{Tape.mixed(number)} #{unit}" if unit == "in" && (64 % number.denominator).zero?
@@ -147,7 +147,8 @@ module Handrail
         "#{rounded.denominator == 1 ? rounded.to_i : rounded.to_f} #{unit}"
       end
 
-      # Written out so that it is read back as the same length: "0.415" in m, "14 3/8" in in, without the unit.
+      # Written out so that it is read back as the same length: "0.415" in m, "14 3/8" in in,
+      # without the unit.
       def exact(unit)
         number = self.in(unit)
         return Tape.mixed(number) if unit == "in" && (64 % number.denominator).zero?

@@ -32,7 +32,8 @@ module Handrail
       # The smallest step as a Length.
       def resolution = Length.mm(step * Length::MM_PER.fetch(unit))
 
-      # The nearest mark on this tape, as a Length; a reading halfway between two marks goes to the upper one.
+      # The nearest mark on this tape, as a Length; a reading halfway between two marks goes to the
+      # upper one.
       def nearest(length) = Length.mm(marks(length) * resolution.mm)
 
       # The figure read off, without a unit.

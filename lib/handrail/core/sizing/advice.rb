@@ -2,16 +2,16 @@
 
 module Handrail
   module Sizing
-    # What size is advised for one side, and on what grounds: a chart, a trial on the body, or a computed sheet. The
-    # three answer the same questions: size, verdict, probability, margin, reason, sentences, and the names that can
-    # be chosen.
+    # What size is advised for one side, and on what grounds: a chart, a trial on the body, or a
+    # computed sheet. The three answer the same questions: size, verdict, probability, margin,
+    # reason, sentences, and the names that can be chosen.
     module Advice
       # Can always be chosen, with a reason.
       MADE = "made to measure"
       NO_SIZE = "Every girth must lie in one size, and no size holds them all: made to measure."
 
-      # Read from a chart. match - a Match; all_must_fit - true where a size that does not hold every reading is no
-      # size.
+      # Read from a chart. match - a Match; all_must_fit - true where a size that does not hold
+      # every reading is no size.
       ByChart = Value.new(:match, :all_must_fit) do
         def size = refused? ? MADE : match.size
         def verdict = match.verdict.to_s
@@ -29,7 +29,8 @@ module Handrail
         def clear? = match.verdict == :fits && match.probability > Match::SURE
       end
 
-      # Decided by a trial. run - a TrialRun; match - the start guess's Match, or nil; names - of the run.
+      # Decided by a trial. run - a TrialRun; match - the start guess's Match, or nil; names - of
+      # the run.
       ByTrial = Value.new(:run, :match, :run_names) do
         def size = run.confirmed || (run.between? ? MADE : nil)
         def verdict = run.confirmed ? "trial" : "untried"

@@ -8,7 +8,8 @@ module Handrail
       class Faulty < Handrail::Error
         attr_reader :at
 
-        # text - the message, with {first} where another row is named; first - the index of that row.
+        # text - the message, with {first} where another row is named; first - the index of that
+        # row.
         def initialize(text, at: nil, first: nil)
           @text = text
           @first = first
@@ -107,10 +108,9 @@ module Handrail
         first.product(*rest).map { |names| names.reject(&:empty?).join(" ") }
       end
 
-      # Reads the sizes off.
-      # readings - Measuring::Readings, struck-out ones are passed over; rule - a TieRule; resolution - the tape's,
-      # a Length, or called with a site for the step that counts there;
-      # precision - how far a value may be off. Returns a Match.
+      # Reads the sizes off. readings - Measuring::Readings, struck-out ones are passed over; rule -
+      # a TieRule; resolution - the tape's, a Length, or called with a site for the step that counts
+      # there; precision - how far a value may be off. Returns a Match.
       def match(readings, rule: TieRule.new, resolution: Quantity::Tape::DEFAULT.resolution,
                 precision: Measuring::Precision::PLAIN)
         by_site = readings.select(&:used?).group_by(&:site)

@@ -2,10 +2,11 @@
 
 module Handrail
   module Sizing
-    # Looks a chart over before anybody is measured for it: each finding names its row, what is wrong and the mend.
+    # Looks a chart over before anybody is measured for it: each finding names its row, what is
+    # wrong and the mend.
     class ChartCheck
-      # state - :stop (it can not be used so) or :look_again (it may be meant so); row - index of the row; site, size
-      # first - index of the row that was there before, for what is there twice
+      # state - :stop (it can not be used so) or :look_again (it may be meant so); row - index of
+      # the row; site, size first - index of the row that was there before, for what is there twice
       Finding = Value.new(:kind, :state, :row, :text, :mend, :first) do
         # lines - the file's line of each row, where the reader looks at a file.
         def sentence(lines = nil) = Chart.placed(text, first, lines)
@@ -95,7 +96,8 @@ module Handrail
         end
       end
 
-      # where the middle of a band would lie by its neighbours: between them, or one step beyond them at an end
+      # where the middle of a band would lie by its neighbours: between them, or one step beyond
+      # them at an end
       def expected_middle(middles, place)
         return (2 * middles[1]) - middles[2] if place.zero?
         return (2 * middles[-2]) - middles[-3] if place == middles.size - 1
@@ -113,8 +115,8 @@ module Handrail
         end
       end
 
-      # the gap that a chart's printing leaves: the tape's own step, or the one small gap that stands between all
-      # its sizes
+      # the gap that a chart's printing leaves: the tape's own step, or the one small gap that
+      # stands between all its sizes
       def printed_step(bands)
         gaps = bands.each_cons(2).map { |(low, _), (high, _)| high.min - low.max }
         own = STEPS.fetch(bands.first&.first&.unit, STEP)

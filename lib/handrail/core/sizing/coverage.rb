@@ -2,11 +2,12 @@
 
 module Handrail
   module Sizing
-    # Whom a chart serves: for a set of people the share of each size, of those between sizes and off the scale, and
-    # the fewest sizes that serve a wanted share, found exactly.
+    # Whom a chart serves: for a set of people the share of each size, of those between sizes and
+    # off the scale, and the fewest sizes that serve a wanted share, found exactly.
     class Coverage
-      # size names, smallest set first found; served - people; share of all measured; exact - whether no smaller set
-      # does: false where there are so many sizes that the search was given up
+      # size names, smallest set first found; served - people; share of all measured; exact -
+      # whether no smaller set does: false where there are so many sizes that the search was given
+      # up
       Fewest = Value.new(:sizes, :served, :share, :exact)
 
       # how many sets are tried before the search is given up
@@ -27,8 +28,8 @@ module Handrail
         freeze
       end
 
-      # size name => number of people for whom it is the size (it holds every reading, and the tie rule takes it),
-      # in chart order
+      # size name => number of people for whom it is the size (it holds every reading, and the tie
+      # rule takes it), in chart order
       def served
         counts = @matches.select { |match| SERVED.include?(match.verdict) }.map(&:size).tally
         @chart.names.to_h { |name| [name, counts.fetch(name, 0)] }
@@ -38,10 +39,11 @@ module Handrail
       def off_scale = @matches.count { |match| OFF.include?(match.verdict) }
       def share(count) = people.zero? ? 0.0 : count.to_f / people
 
-      # The fewest sizes that hold at least this share of the people measured; nil where all sizes together do not.
-      # Every person counts for each size that holds them. Exact: branch and bound over the sizes, with the people
-      # grouped by the sizes that hold them. Past `tries` sets it is given up, and the size that serves most of those
-      # left is taken again and again: a set that serves, perhaps not the smallest.
+      # The fewest sizes that hold at least this share of the people measured; nil where all sizes
+      # together do not. Every person counts for each size that holds them. Exact: branch and bound
+      # over the sizes, with the people grouped by the sizes that hold them. Past `tries` sets it is
+      # given up, and the size that serves most of those left is taken again and again: a set that
+      # serves, perhaps not the smallest.
       def fewest(share = 0.9, tries: TRIED)
         groups = @matches.map { |match| holding(match) }.reject(&:empty?).tally
         need = (share * people).ceil
@@ -88,7 +90,8 @@ module Handrail
         first.product(*rest).map { |names| names.reject(&:empty?).join(" ") }
       end
 
-      # a set of k sizes that reaches need, or nil; groups - those not held yet; left - [tries that are left]
+      # a set of k sizes that reaches need, or nil; groups - those not held yet; left - [tries that
+      # are left]
       def search(sizes, groups, need, k, chosen, served, left)
         return chosen if served >= need
         return if k.zero?

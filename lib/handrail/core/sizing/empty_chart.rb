@@ -2,13 +2,14 @@
 
 module Handrail
   module Sizing
-    # What a new chart of a family asks to be filled in: every site by which its size may be chosen, in the posture and
-    # at the tension in which the family reads it, for some sizes.
+    # What a new chart of a family asks to be filled in: every site by which its size may be chosen,
+    # in the posture and at the tension in which the family reads it, for some sizes.
     module EmptyChart
       SIZES = %w[S M L].freeze
 
-      # Rows as texts by column: "part", "size", "site", "min", "max", "unit", "posture", "tension"; min and max are
-      # empty. config - what applies, as Family#config gives it; unit - "cm" or "in".
+      # Rows as texts by column: "part", "size", "site", "min", "max", "unit", "posture", "tension";
+      # min and max are empty. config - what applies, as Family#config gives it; unit - "cm" or
+      # "in".
       def self.rows(family, config, unit:, sizes: SIZES)
         needs = family.needs_for(config)
         # where the sites hang on the order (which limb), all of them are offered

@@ -2,15 +2,17 @@
 
 module Handrail
   module Sizing
-    # One wearer's readings against many charts at once, best first. The charts are laid out flat when the finder is
-    # made, so that thousands of sizes are looked through in milliseconds; the full Match of a product is made when
-    # it is asked for.
+    # One wearer's readings against many charts at once, best first. The charts are laid out flat
+    # when the finder is made, so that thousands of sizes are looked through in milliseconds; the
+    # full Match of a product is made when it is asked for.
     class Finder
-      # key - as given; state - :fits (a size holds every reading), :off (none does) or :missing; size, probability
+      # key - as given; state - :fits (a size holds every reading), :off (none does) or :missing;
+      # size, probability
       # - for :fits;
       # missing - Demands without a reading
       Found = Value.new(:key, :state, :size, :probability, :missing)
-      # a part laid out flat: demand numbers, and for each size [number, min, max, number, min, max, ...]
+      # a part laid out flat: demand numbers, and for each size [number, min, max, number, min, max,
+      # ...]
       Flat = Struct.new(:part, :numbers, :sizes, :rule)
 
       # entries - [[key, Chart, TieRule], ...]
@@ -19,8 +21,8 @@ module Handrail
         @charts = entries.map { |key, chart, rule| [key, chart.parts.map { |part| flatten(part, rule) }] }
       end
 
-      # readings - Measuring::Readings; returns Founds, best first: those that fit by probability, then those that
-      # lack readings (the fewest first), then those that do not fit.
+      # readings - Measuring::Readings; returns Founds, best first: those that fit by probability,
+      # then those that lack readings (the fewest first), then those that do not fit.
       def find(readings, resolution: Quantity::Tape::DEFAULT.resolution, precision: Measuring::Precision::PLAIN)
         values = values(readings, resolution)
         @mm = values.map { |value| value&.mm&.to_f }

@@ -2,7 +2,8 @@
 
 module Handrail
   module Sizing
-    # What a wearer's readings say on a chart: the verdict, the size, how far from its edges, how sure, and why.
+    # What a wearer's readings say on a chart: the verdict, the size, how far from its edges, how
+    # sure, and why.
     class Match
       # From the best to the worst.
       VERDICTS = %i[fits overlap between conflict above below unusable].freeze
@@ -26,12 +27,12 @@ module Handrail
       # The product size: one size of each part, joined by a space; nil when a part has none.
       attr_reader :size
 
-      # Smallest distance from a value to an edge of the chosen size's bands, in mm, negative outside; nil without a
-      # size.
+      # Smallest distance from a value to an edge of the chosen size's bands, in mm, negative
+      # outside; nil without a size.
       def margin = size && pairs.map { |band, value| band.margin(value.mm) }.min
 
-      # The probability that the chosen size is right, given the readings' standard deviations: independent dimensions
-      # multiply. nil without a size.
+      # The probability that the chosen size is right, given the readings' standard deviations:
+      # independent dimensions multiply. nil without a size.
       def probability = size && shares.inject(1.0) { |all, (_, share)| all * share }
 
       # What it would be if one more reading of these sites agreed with what is there.
@@ -43,7 +44,8 @@ module Handrail
         end
       end
 
-      # The same for every size of every part: part name => { Size => probability }; empty where a reading is missing.
+      # The same for every size of every part: part name => { Size => probability }; empty where a
+      # reading is missing.
       def probabilities
         parts.to_h do |part|
           [part.part.name, part.missing.any? ? {} : part.part.sizes.to_h { |size| [size, product(part.pairs(size))] }]
@@ -58,10 +60,10 @@ module Handrail
       # The standard deviation of a value read at a site, in mm.
       def sd(site, value) = precision.sd(site, value)
 
-      # Site keys worth taking again: those whose repeats disagree, and those that carry most of the doubt (at least
-      # half of it, largest first). Where there is no size: the sites that are missing, or whose reading is so near
-      # the end of
-      # the chart that it may belong on it. Empty when the size is sure and the repeats agree.
+      # Site keys worth taking again: those whose repeats disagree, and those that carry most of the
+      # doubt (at least half of it, largest first). Where there is no size: the sites that are
+      # missing, or whose reading is so near the end of the chart that it may belong on it. Empty
+      # when the size is sure and the repeats agree.
       def read_again
         (disagreeing + (size ? doubtful : undecided)).uniq
       end

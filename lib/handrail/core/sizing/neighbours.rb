@@ -7,8 +7,9 @@ module Handrail
       # beyond this a neighbour is no question any more, in mm
       FAR = 20
 
-      # Sentences for a part of a match: the smaller neighbour, then the larger one, each held against the reading
-      # that lies furthest outside its bands; a neighbour further off than FAR is left out.
+      # Sentences for a part of a match: the smaller neighbour, then the larger one, each held
+      # against the reading that lies furthest outside its bands; a neighbour further off than FAR
+      # is left out.
       def self.sentences(part)
         return [] unless part.size
 

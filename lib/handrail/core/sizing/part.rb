@@ -21,7 +21,8 @@ module Handrail
       # A band as it is printed.
       def text(band) = @texts[band] ||= band.to_s
 
-      # The sizes that have a band for this demand which holds the value: the sizes that the reading names.
+      # The sizes that have a band for this demand which holds the value: the sizes that the reading
+      # names.
       def named(demand, mm)
         sizes.select { |size| size.bands.any? { |band| band.demand == demand && band.hold?(mm) } }
       end

@@ -4,10 +4,10 @@ module Handrail
   module Sizing
     # What the readings say on one part of a chart.
     #
-    # verdict - :fits, :overlap, :between, :below, :above, :conflict or :unusable
-    # size - the Size chosen, nil for :below, :above and :unusable; candidates - the Sizes it was chosen from
-    # values - Demand => Repeats, for the demands of this part that have readings; missing - Demand => readings of
-    # that site in another posture or tension
+    # verdict - :fits, :overlap, :between, :below, :above, :conflict or :unusable size - the Size
+    # chosen, nil for :below, :above and :unusable; candidates - the Sizes it was chosen from values
+    # - Demand => Repeats, for the demands of this part that have readings; missing - Demand =>
+    # readings of that site in another posture or tension
     class PartMatch
       attr_reader :part, :verdict, :size, :candidates, :values, :missing, :rule
 
@@ -55,8 +55,8 @@ module Handrail
         in_order(homeless.flat_map { |demand| side(demand, :max, :<, :max_by) + side(demand, :min, :>, :min_by) })
       end
 
-      # Where several sizes share the edge of the gap (a grid), those that hold the other readings go before those
-      # that do not.
+      # Where several sizes share the edge of the gap (a grid), those that hold the other readings
+      # go before those that do not.
       def side(demand, edge, compare, nearest)
         mm = values[demand].mm
         beyond = part.bands(demand).select { |band| band[edge].public_send(compare, mm) }

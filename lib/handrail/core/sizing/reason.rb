@@ -2,8 +2,8 @@
 
 module Handrail
   module Sizing
-    # A match in sentences that a fitter would say: what was read, which bands, what decided, how close, what to
-    # read again.
+    # A match in sentences that a fitter would say: what was read, which bands, what decided, how
+    # close, what to read again.
     class Reason
       def initialize(match) = @match = match
 

@@ -2,14 +2,16 @@
 
 module Handrail
   module Sizing
-    # What the computed sheets share. A sheet is named in a family's `derive`; a subclass computes it from its inputs.
+    # What the computed sheets share. A sheet is named in a family's `derive`; a subclass computes
+    # it from its inputs.
     #
     #   INPUTS name => :length, :lengths, :number or :word, each with a trailing ? where it may be missing
     #   (:length?)
     #   compute  returns a Sheet through #sheet; inputs are methods
     class SheetMaker
       class << self
-        # Makes the sheet. title; inputs - name => Length, [Length], number or word, nil where it is missing; names
+        # Makes the sheet. title; inputs - name => Length, [Length], number or word, nil where it is
+        # missing; names
         # - name => what it is called, for what is missing.
         def make(title, inputs, names: {})
           missing = self::INPUTS.reject { |name, type| type.end_with?("?") || inputs[name] }.keys

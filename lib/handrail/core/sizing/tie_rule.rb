@@ -26,9 +26,8 @@ module Handrail
         freeze
       end
 
-      # part - the Part; candidates - Sizes from the smallest up, not empty; values - Demand => Repeats; verdict -
-      # of the part.
-      # Returns a Size.
+      # part - the Part; candidates - Sizes from the smallest up, not empty; values - Demand =>
+      # Repeats; verdict - of the part. Returns a Size.
       def choose(part, candidates, values, verdict)
         case name
         when "larger" then candidates.last

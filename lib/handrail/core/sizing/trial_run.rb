@@ -9,7 +9,8 @@ module Handrail
 
       attr_reader :start, :trials
 
-      # part - the Part that names the run, smallest first; start - a size name or nil; trials - Trials, oldest first.
+      # part - the Part that names the run, smallest first; start - a size name or nil; trials -
+      # Trials, oldest first.
       def initialize(part, start:, trials:)
         @names = part.sizes.map(&:name)
         @start = start
@@ -30,7 +31,8 @@ module Handrail
         name unless name && tried_back?(name)
       end
 
-      # True when the run went both ways and no size was good: between two sizes, made to measure or another make.
+      # True when the run went both ways and no size was good: between two sizes, made to measure or
+      # another make.
       def between? = confirmed.nil? && trials.any? && self.next.nil?
 
       def sentence

@@ -2,16 +2,18 @@
 
 module Handrail
   class Visit
-    # What the readings of a visit say about one another, about the last visit and about the other limb.
+    # What the readings of a visit say about one another, about the last visit and about the other
+    # limb.
     class CrossWork
-      # questions of this kind are this work's; those of a range that no body reaches are Measuring::Plausibility's
+      # questions of this kind are this work's; those of a range that no body reaches are
+      # Measuring::Plausibility's
       CODES = %w[since other_side along beside].freeze
 
       def initialize(visit) = @visit = visit
 
-      # What is asked once a reading is there: a Measuring::Witnesses::Saying (its ref is the reading's id, nil for the
-      # new one), or nil. values - the reading as it will be kept: :site, :side, :posture, :tension, :typed, :unit,
-      # :value_mm.
+      # What is asked once a reading is there: a Measuring::Witnesses::Saying (its ref is the
+      # reading's id, nil for the new one), or nil. values - the reading as it will be kept: :site,
+      # :side, :posture, :tension, :typed, :unit, :value_mm.
       def cross_question(values)
         item = @visit.needs.find { |one| one.counts?(values) } or return
         figures = figures_of(values[:side])
@@ -20,8 +22,8 @@ module Handrail
                                           change: @visit.family.girth_change, quiet: quiet(values[:side])).strongest
       end
 
-      # What a site that was not read yet will probably be, as a Measuring::Consistency::Expected; nil for
-      # animals, and where nothing is known.
+      # What a site that was not read yet will probably be, as a Measuring::Consistency::Expected;
+      # nil for animals, and where nothing is known.
       def forecast(site, side)
         return unless human?
 

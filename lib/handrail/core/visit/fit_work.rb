@@ -2,8 +2,8 @@
 
 module Handrail
   class Visit
-    # Steps, checks, changes, settings and teach-backs of a fitting, side by side: each of two devices is looked at
-    # on its own.
+    # Steps, checks, changes, settings and teach-backs of a fitting, side by side: each of two
+    # devices is looked at on its own.
     class FitWork
       def initialize(visit)
         @visit = visit
@@ -11,8 +11,8 @@ module Handrail
         @applying = {}
       end
 
-      # The checks that apply here, as [Families::Check, place] pairs. At a recheck the family's short list, until
-      # something is changed or sized: then all of them.
+      # The checks that apply here, as [Families::Check, place] pairs. At a recheck the family's
+      # short list, until something is changed or sized: then all of them.
       def checks(side = first_side)
         family = @visit.family
         short = @visit.recheck? && own(changes, side).empty? && !@visit.chosen_here?(side)
@@ -23,6 +23,33 @@ module Handrail
       def checklist(side = first_side)
         @checklists[side] ||= Fitting::Checklist.new(checks(side), results: own(results, side),
                                                                    changes: own(changes, side), steps: openings(side))
+      end
+
+      # The fewest straps to ease or pull, as Compression::FewestChanges::Straps from the lowest up;
+      # nil where the family has no line to hold to, or while a strap's pressure is not read, or was
+      # read before the last change.
+      def pressures(side = first_side)
+        line = @visit.family.pressure_line or return
+        items = checklist(side).items.select { |item| item.check.key == line["check"] }
+        return if items.empty? || items.any? { |item| item.result&.value.nil? || item.opened_by }
+
+        read = items.each_with_index.to_h { |item, i| [i + 1, item.result.value] }
+        Compression::FewestChanges.new(read, **%w[bottom top within].to_h do |key|
+          [key.to_sym, Rational(line[key])]
+        end).straps
+      end
+
+      # Where this wearer's limb holds a strap and where it lets it slide: [Families::Strap,
+      # Fitting::StrapSeat] pairs, of straps that hang on it.
+      def seats(side = first_side)
+        figure = @visit.figure
+        return [] unless figure.reference && @visit.usable_readings.any?
+
+        straps = @visit.straps(side).select { |strap| strap.level && @visit.family.seats.include?(strap.key) }
+        profile = @visit.profile(figure, side)
+        straps.map do |strap|
+          [strap, Fitting::StrapSeat.new(profile, Quantity::Length.parse(strap.level).mm.to_f)]
+        end
       end
 
       # Steps of preparing and applying.
@@ -49,7 +76,8 @@ module Handrail
       # The last teach-back of a side at this visit, or nil.
       def teach_back(side = first_side) = own(teach_backs, side).max_by(&:seq)
 
-      # The seq of the last thing that was done to the device of a side: size, device, step or change; 0 before any.
+      # The seq of the last thing that was done to the device of a side: size, device, step or
+      # change; 0 before any.
       def fitted_at(side = first_side)
         rows = %i[size_choices issued_devices steps_done changes].flat_map { |table| own_rows(table, side) }
         rows.map { |row| row[:version] }.max || 0

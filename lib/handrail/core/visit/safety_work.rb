@@ -4,11 +4,10 @@ module Handrail
   class Visit
     # Identity, cautions and stop signs of a fitting, as they stand at one visit.
     #
-    # A stop is raised by a caution that was ticked, a pressure index, a recheck's answer or a limit of the product
-    # that the order passes. It stays open over all visits until an entry says what was done about it (a stop
-    # action);
-    # raised
-    # again after that, it is open again. A passed limit stands until the order is another one.
+    # A stop is raised by a caution that was ticked, a pressure index, a recheck's answer or a limit
+    # of the product that the order passes. It stays open over all visits until an entry says what
+    # was done about it (a stop action); raised again after that, it is open again. A passed limit
+    # stands until the order is another one.
     class SafetyWork
       def initialize(visit)
         @visit = visit

@@ -2,8 +2,9 @@
 
 module Handrail
   class Visit
-    # What finds the size at a visit: for each side of the order the readings on the chart, the trials, the computed
-    # sheets, what they advise, what was chosen and which device was taken for it.
+    # What finds the size at a visit: for each side of the order the readings on the chart, the
+    # trials, the computed sheets, what they advise, what was chosen and which device was taken for
+    # it.
     class SizeWork
       # states of a piece that is kept for somebody
       HELD = %w[reserved taken].freeze
@@ -40,7 +41,8 @@ module Handrail
         Sizing::TrialRun.new(part, start: match(side).size, trials: trials)
       end
 
-      # What is advised for a side: a Sizing::Advice, or nil where the product has no chart and needs one.
+      # What is advised for a side: a Sizing::Advice, or nil where the product has no chart and
+      # needs one.
       def advice(side = first_side)
         rule = @visit.family.size_rule
         chart = @visit.pin.chart
@@ -52,14 +54,15 @@ module Handrail
         end
       end
 
-      # How far the values of a side may be off, for this wearer and these fitters, as a Measuring::Precision.
+      # How far the values of a side may be off, for this wearer and these fitters, as a
+      # Measuring::Precision.
       def precision(side = first_side)
         @precisions[side] ||= Measuring::Precision.of(profile(body_figure, side), figure: body_figure.key,
                                                                                   repeatability: repeatability(side))
       end
 
-      # The wearer's profile on a figure: the reference bent to the girths of this visit, or of the one before where
-      # there are none yet.
+      # The wearer's profile on a figure: the reference bent to the girths of this visit, or of the
+      # one before where there are none yet.
       def profile(figure, side = first_side)
         @profiles[[figure.key, side]] ||= begin
           source = @visit.usable_readings.empty? ? @visit.first : @visit
@@ -67,8 +70,8 @@ module Handrail
         end
       end
 
-      # What is read and what the rest will probably be, for a drawing only: [profile, levels that were read]. Nothing
-      # is expected before anything was read, nor of animals.
+      # What is read and what the rest will probably be, for a drawing only: [profile, levels that
+      # were read]. Nothing is expected before anything was read, nor of animals.
       def expected_profile(figure, side = first_side)
         source = @visit.usable_readings.empty? ? @visit.first : @visit
         known = known_girths(source, figure, side)
@@ -77,7 +80,8 @@ module Handrail
         [figure.profile((known + expected_girths(figure, side)).uniq(&:first)), known.map(&:first)]
       end
 
-      # The figure that stands for the device: the family's, or that of the first site where none lies on it.
+      # The figure that stands for the device: the family's, or that of the first site where none
+      # lies on it.
       def figure
         @figure ||= begin
           shown = @visit.needs.map { |item| item.site.figure }
@@ -123,7 +127,8 @@ module Handrail
 
       def device(side = first_side) = devices[side]
 
-      # Whether the device that was written down is of the size that was chosen, and was written down for it.
+      # Whether the device that was written down is of the size that was chosen, and was written
+      # down for it.
       def device_fits?(side)
         device = device(side)
         chosen = choice(side)
@@ -161,7 +166,8 @@ module Handrail
         end
       end
 
-      # The device's straps on a side, in closing order: the family's that apply, or as many as its sheet counts.
+      # The device's straps on a side, in closing order: the family's that apply, or as many as its
+      # sheet counts.
       def straps(side = first_side) = @straps[side] ||= @visit.family.straps_for(@visit.config, sheets(side))
 
       private
@@ -198,7 +204,8 @@ module Handrail
                       .select { |_, found| found&.enough? && found.tem.positive? }.transform_values(&:share)
       end
 
-      # the readings that a side's size hangs on; a device without a side is sized by the larger of two limbs
+      # the readings that a side's size hangs on; a device without a side is sized by the larger of
+      # two limbs
       def rows_for(side)
         usable = @visit.usable_readings
         return usable.select { |row| row[:side].nil? || row[:side] == side } if side

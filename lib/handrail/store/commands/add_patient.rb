@@ -8,7 +8,8 @@ module Handrail
       #   AddPatient.new("record_number" => "C 77", "given_name" => "Wilma", "family_name" => "Quarrel", "born_on"
       #   => "14 Mar 1961")
       #
-      # Refuses without two identifiers, and a record number that is another patient's, however it is spaced or cased.
+      # Refuses without two identifiers, and a record number that is another patient's, however it
+      # is spaced or cased.
       class AddPatient < ClinicCommand
         include PatientValues
 

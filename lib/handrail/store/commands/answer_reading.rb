@@ -3,13 +3,15 @@
 module Handrail
   module Store
     module Commands
-      # Answers the question that a reading raised: it is so as it stands; it was what is offered (the row is struck out,
-      # and the reading kept as it was meant; where two sites were taken for each other, both are put right); or it is read
-      # again (the row is struck out). It adds no repeat that was not taken.
+      # Answers the question that a reading raised: it is so as it stands; it was what is offered
+      # (the row is struck out, and the reading kept as it was meant; where two sites were taken for
+      # each other, both are put right); or it is read again (the row is struck out). It adds no
+      # repeat that was not taken.
       #
       #   AnswerReading.new("reading" => "12", "answer" => "other")
       #
-      # Refuses a reading that is struck out, corrected or not in question, and what was never offered.
+      # Refuses a reading that is struck out, corrected or not in question, and what was never
+      # offered.
       class AnswerReading < VisitCommand
         include ReadingValues
 

@@ -3,8 +3,8 @@
 module Handrail
   module Store
     module Commands
-      # An answer to one of the recheck's questions. One that is a sign of danger raises a stop; it can be written
-      # at any time once identity was confirmed, also under another stop.
+      # An answer to one of the recheck's questions. One that is a sign of danger raises a stop; it
+      # can be written at any time once identity was confirmed, also under another stop.
       #
       #   AnswerRecheck.new("field" => "skin", "answer" => "broken")
       class AnswerRecheck < VisitCommand

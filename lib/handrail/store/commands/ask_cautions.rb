@@ -3,14 +3,15 @@
 module Handrail
   module Store
     module Commands
-      # Identity and cautions, asked at the start of a visit and again whenever something new is seen.
+      # Identity and cautions, asked at the start of a visit and again whenever something new is
+      # seen.
       #
       #   AskCautions.new("identity" => "yes", "stops" => ["chest"], "care" => ["diabetes"], "note" => "on blood
       #   thinners")
       #
-      # Refuses without two identifiers, and for a family that asks for the ankle-brachial index where the index is
-      # low, unreliable or not known and nobody is named who agreed to go on. A stop that is ticked is kept and
-      # holds the visit.
+      # Refuses without two identifiers, and for a family that asks for the ankle-brachial index
+      # where the index is low, unreliable or not known and nobody is named who agreed to go on. A
+      # stop that is ticked is kept and holds the visit.
       class AskCautions < VisitCommand
         input :identity, :flag
         input :stops, :keys

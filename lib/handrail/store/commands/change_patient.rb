@@ -3,7 +3,8 @@
 module Handrail
   module Store
     module Commands
-      # Changes a wearer's record. Somebody else's change since the form was made is told, not overwritten.
+      # Changes a wearer's record. Somebody else's change since the form was made is told, not
+      # overwritten.
       #
       #   ChangePatient.new("patient" => 17, "seen" => "3", "phone" => "77", ...)
       class ChangePatient < ClinicCommand

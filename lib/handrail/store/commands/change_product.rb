@@ -5,8 +5,9 @@ require "digest"
 module Handrail
   module Store
     module Commands
-      # Changes a product's options, or whether it is offered. Fittings that run or are closed keep what they were
-      # made on; running ones are offered the change. Somebody else's change meanwhile is told, not overwritten.
+      # Changes a product's options, or whether it is offered. Fittings that run or are closed keep
+      # what they were made on; running ones are offered the change. Somebody else's change
+      # meanwhile is told, not overwritten.
       #
       #   ChangeProduct.new("product" => 4, "seen" => ChangeProduct.fingerprint(product), "options" => { "type" =>
       #   "dial" })

@@ -3,7 +3,8 @@
 module Handrail
   module Store
     module Commands
-      # Gives someone another role. The last senior stays one: a clinic without a senior could let nobody in any more.
+      # Gives someone another role. The last senior stays one: a clinic without a senior could let
+      # nobody in any more.
       class ChangeRole < ClinicCommand
         include PersonOf
 

@@ -3,9 +3,10 @@
 module Handrail
   module Store
     module Commands
-      # Changes what the clinic says of itself: name, address, town, telephone, time zone, the tape in use, what it
-      # fits, and what it has settled for itself (Choices). Fittings that run keep what they were made on; what was read
-      # keeps the tape it was read from. A page that has not seen another senior's change is told, and writes nothing.
+      # Changes what the clinic says of itself: name, address, town, telephone, time zone, the tape
+      # in use, what it fits, and what it has settled for itself (Choices). Fittings that run keep
+      # what they were made on; what was read keeps the tape it was read from. A page that has not
+      # seen another senior's change is told, and writes nothing.
       class ChangeSettings < ClinicCommand
         role :senior
         input :seen, :line, most: 16, missing: "Load the page again."

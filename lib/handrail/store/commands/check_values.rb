@@ -3,8 +3,8 @@
 module Handrail
   module Store
     module Commands
-      # What was seen at a check, as columns: yes or no, or a quantity that is judged by the check's criterion.
-      # Shared by the commands that record and correct checks.
+      # What was seen at a check, as columns: yes or no, or a quantity that is judged by the check's
+      # criterion. Shared by the commands that record and correct checks.
       module CheckValues
         private
 

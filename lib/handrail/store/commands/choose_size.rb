@@ -3,13 +3,13 @@
 module Handrail
   module Store
     module Commands
-      # Chooses a size for a side. What was advised, on which chart revision or sheet, and why, is kept with the
-      # choice; a piece on the shelf is held.
+      # Chooses a size for a side. What was advised, on which chart revision or sheet, and why, is
+      # kept with the choice; a piece on the shelf is held.
       #
       #   ChooseSize.new("size" => "M", "side" => "left", "why" => "")
       #
-      # Refuses before everything was read, a size that the chart does not have, and another size than the one advised
-      # without a reason.
+      # Refuses before everything was read, a size that the chart does not have, and another size
+      # than the one advised without a reason.
       class ChooseSize < VisitCommand
         input :size, :text, most: 120, missing: "Choose a size."
         input :side, :key

@@ -3,7 +3,8 @@
 module Handrail
   module Store
     module Commands
-      # Closes an account: its sessions end at once, it signs in no more, its name stays in the records.
+      # Closes an account: its sessions end at once, it signs in no more, its name stays in the
+      # records.
       class CloseAccount < ClinicCommand
         include PersonOf
 

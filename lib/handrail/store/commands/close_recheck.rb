@@ -5,8 +5,9 @@ module Handrail
     module Commands
       # Closes a recheck and plans the next.
       #
-      # Refuses with every reason: an open stop sign, cautions not asked, a girth that the size hangs on and was not
-      # read, a question about a reading, a failed or missing check, a question of the recheck.
+      # Refuses with every reason: an open stop sign, cautions not asked, a girth that the size
+      # hangs on and was not read, a question about a reading, a failed or missing check, a question
+      # of the recheck.
       class CloseRecheck < VisitCommand
         def topic = "close"
         def watch = [//]

@@ -3,7 +3,8 @@
 module Handrail
   module Store
     module Commands
-      # Corrects a check of a closed visit: a new row of the same check, side and place that names the old one.
+      # Corrects a check of a closed visit: a new row of the same check, side and place that names
+      # the old one.
       #
       #   CorrectCheck.new("corrects" => "40", "outcome" => "bad", "why" => "ticked the wrong line")
       #

@@ -3,13 +3,14 @@
 module Handrail
   module Store
     module Commands
-      # Corrects a reading of a closed visit: a new row that names the old one, with the reason. What was written
-      # stays.
+      # Corrects a reading of a closed visit: a new row that names the old one, with the reason.
+      # What was written stays.
       #
       #   CorrectReading.new("corrects" => "12", "value" => "37", "why" => "read the wrong line")
       #
-      # Refuses on an open visit (strike out and read again there), and a row that was corrected already. A correction
-      # that no body would give is refused with the question, since nobody can answer it later.
+      # Refuses on an open visit (strike out and read again there), and a row that was corrected
+      # already. A correction that no body would give is refused with the question, since nobody can
+      # answer it later.
       class CorrectReading < VisitCommand
         include ReadingValues
 

@@ -3,8 +3,8 @@
 module Handrail
   module Store
     module Commands
-      # Ends a fitting: the device is no longer worn, or was replaced by another order. What is still planned is taken
-      # off the board; pieces that are only held go back to the shelf.
+      # Ends a fitting: the device is no longer worn, or was replaced by another order. What is
+      # still planned is taken off the board; pieces that are only held go back to the shelf.
       #
       #   EndFitting.new("why" => "healed, no device needed")
       class EndFitting < VisitCommand

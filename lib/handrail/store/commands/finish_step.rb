@@ -3,8 +3,8 @@
 module Handrail
   module Store
     module Commands
-      # Ticks a step of preparing or applying the device. The first strap is enforced; another order of the rest is
-      # allowed and noted. The checks that the step touches open again.
+      # Ticks a step of preparing or applying the device. The first strap is enforced; another order
+      # of the rest is allowed and noted. The checks that the step touches open again.
       #
       #   FinishStep.new("step" => "strap_calf", "side" => "left")
       class FinishStep < VisitCommand

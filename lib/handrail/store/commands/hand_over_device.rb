@@ -3,13 +3,14 @@
 module Handrail
   module Store
     module Commands
-      # Hands the device over, closes the visit, takes the pieces from the shelf and plans the first recheck.
+      # Hands the device over, closes the visit, takes the pieces from the shelf and plans the first
+      # recheck.
       #
       #   HandOverDevice.new("start_hours" => "2 to 3 hours", "signed_name" => "Wilma Quarrel", "signature" => "M 1
       #   2 L 3 4")
       #
-      # signature - the drawn strokes as an SVG path, empty where the name stands for it. Refuses with every reason
-      # while something stands in the way.
+      # signature - the drawn strokes as an SVG path, empty where the name stands for it. Refuses
+      # with every reason while something stands in the way.
       class HandOverDevice < VisitCommand
         input :start_hours, :text, most: 80, missing: "Write how long it is worn at first, for example 2 to 3 hours."
         input :signed_name, :text, most: 200, missing: "Write the name of the person who signs."

@@ -3,8 +3,8 @@
 module Handrail
   module Store
     module Commands
-      # Invites someone to the clinic: makes a link that they use once. The link itself is shown to who made it and is
-      # kept nowhere.
+      # Invites someone to the clinic: makes a link that they use once. The link itself is shown to
+      # who made it and is kept nowhere.
       #
       #   InvitePerson.new("email" => "ada@clinic.example", "role" => "fitter")
       class InvitePerson < ClinicCommand

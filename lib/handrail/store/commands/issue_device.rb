@@ -3,9 +3,9 @@
 module Handrail
   module Store
     module Commands
-      # Writes down which device is being fitted on a side, so that it can be found again. A device that was written
-      # down for the side before is written anew at this visit, or replaced at a later one; a replaced device's
-      # piece is gone.
+      # Writes down which device is being fitted on a side, so that it can be found again. A device
+      # that was written down for the side before is written anew at this visit, or replaced at a
+      # later one; a replaced device's piece is gone.
       #
       #   IssueDevice.new("serial" => "WH-20501", "side" => "left")
       #

@@ -3,8 +3,9 @@
 module Handrail
   module Store
     module Commands
-      # A senior's word: lets exactly the blocks pass that stand in the way of handing over (or of closing a recheck),
-      # each as it stands now. What is new or changes afterwards blocks again; the reason is shown for ever.
+      # A senior's word: lets exactly the blocks pass that stand in the way of handing over (or of
+      # closing a recheck), each as it stands now. What is new or changes afterwards blocks again;
+      # the reason is shown for ever.
       #
       #   LetPass.new("reason" => "carer comes Friday")
       #

@@ -5,7 +5,8 @@ module Handrail
     module Commands
       # For a command that makes a link: its token can be shown while it is kept nowhere.
       module LinkMade
-        # The token, once the command was run; nil where the same entry came before, also at the same moment.
+        # The token, once the command was run; nil where the same entry came before, also at the
+        # same moment.
         def token = (@token if @token && People.open_link(@token))
       end
     end

@@ -3,8 +3,9 @@
 module Handrail
   module Store
     module Commands
-      # Makes the clinic's practice patient, on whom everything can be tried and who counts nowhere: not on the board,
-      # not in the clinic's tapes, not among its wearers, and no piece of the shelf is held for them. There is one.
+      # Makes the clinic's practice patient, on whom everything can be tried and who counts nowhere:
+      # not on the board, not in the clinic's tapes, not among its wearers, and no piece of the
+      # shelf is held for them. There is one.
       class MakePracticePatient < ClinicCommand
         WHO = { record_number: "PRACTICE", given_name: "Practice", family_name: "Patient",
                 born_on: Date.new(1970, 1, 1), species: "human", practice: true }.freeze

@@ -3,7 +3,8 @@
 module Handrail
   module Store
     module Commands
-      # What identifies a wearer, as typed, and what is wrong with it. Shared by adding and changing patients.
+      # What identifies a wearer, as typed, and what is wrong with it. Shared by adding and changing
+      # patients.
       module PatientValues
         FIELDS = %w[record_number species given_name family_name owner_name born_on phone note].freeze
 

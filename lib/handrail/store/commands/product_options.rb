@@ -3,8 +3,8 @@
 module Handrail
   module Store
     module Commands
-      # The options of a product as typed: lists of lengths have commas or semicolons between them. Shared by adding
-      # and changing products.
+      # The options of a product as typed: lists of lengths have commas or semicolons between them.
+      # Shared by adding and changing products.
       module ProductOptions
         private
 

@@ -7,8 +7,8 @@ module Handrail
       #
       #   PutBackPiece.new("item" => 12, "where" => "shelf")
       #
-      # Refuses while the fitting that holds the piece is running: choose another size there, or end the fitting,
-      # first.
+      # Refuses while the fitting that holds the piece is running: choose another size there, or end
+      # the fitting, first.
       class PutBackPiece < ClinicCommand
         input :item, :id
         input :where, :one_of, of: %w[shelf gone], default: "shelf"

@@ -3,8 +3,8 @@
 module Handrail
   module Store
     module Commands
-      # What a typed reading becomes as a row: the exact value, the text as typed, the tape, and the question that an
-      # unlikely one raises. Shared by the commands that take readings.
+      # What a typed reading becomes as a row: the exact value, the text as typed, the tape, and the
+      # question that an unlikely one raises. Shared by the commands that take readings.
       module ReadingValues
         # the tape that a unit is read from, where it is not the clinic's own
         TAPES = { "in" => "in 1/8", "ft" => "in 1/8" }.freeze

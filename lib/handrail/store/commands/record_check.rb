@@ -3,7 +3,8 @@
 module Handrail
   module Store
     module Commands
-      # Records what was seen at a check, on one side and at one place. A measured one is judged by its criterion.
+      # Records what was seen at a check, on one side and at one place. A measured one is judged by
+      # its criterion.
       #
       #   RecordCheck.new("check" => "slip", "value" => "1/4 in", "side" => "left")
       #   RecordCheck.new("check" => "no_pinch", "outcome" => "bad")

@@ -3,13 +3,14 @@
 module Handrail
   module Store
     module Commands
-      # What was done about a stop sign: the only thing that ends it. Nobody overrides a stop; somebody refers, asks
-      # or calls, and writes down whom they spoke with and what was said.
+      # What was done about a stop sign: the only thing that ends it. Nobody overrides a stop;
+      # somebody refers, asks or calls, and writes down whom they spoke with and what was said.
       #
       #   RecordStopAction.new("stop" => "chest", "action" => "emergency", "who" => "ambulance, 09:40", "advice" =>
       #   "taken in")
       #
-      # Refuses a stop that is not open here, and a passed limit: that ends with another product or order.
+      # Refuses a stop that is not open here, and a passed limit: that ends with another product or
+      # order.
       class RecordStopAction < VisitCommand
         ACTIONS = { "referred" => "referred", "advised" => "advice asked",
                     "emergency" => "emergency help called" }.freeze

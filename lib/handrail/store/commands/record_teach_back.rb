@@ -3,7 +3,8 @@
 module Handrail
   module Store
     module Commands
-      # Show me: the wearer, or a named carer, takes it off and puts it on; on each side that is ordered.
+      # Show me: the wearer, or a named carer, takes it off and puts it on; on each side that is
+      # ordered.
       #
       #   RecordTeachBack.new("who" => "Wilma", "unaided" => "yes", "shown" => ["takes_off", "puts_on"], "mistakes"
       #   => [])

@@ -3,7 +3,8 @@
 module Handrail
   module Store
     module Commands
-      # Makes a link with which someone sets a new password, once. Until they do, the old one goes on working.
+      # Makes a link with which someone sets a new password, once. Until they do, the old one goes
+      # on working.
       class SendResetLink < ClinicCommand
         include PersonOf
         include LinkMade

@@ -7,7 +7,8 @@ module Handrail
       #
       #   StrikeReading.new("row" => "12", "reason" => "tape slipped")
       #
-      # Refuses without a reason, and a reading that is struck out already: the first reason and author stand.
+      # Refuses without a reason, and a reading that is struck out already: the first reason and
+      # author stand.
       class StrikeReading < VisitCommand
         include ReadingValues
 

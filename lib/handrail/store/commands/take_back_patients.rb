@@ -3,8 +3,8 @@
 module Handrail
   module Store
     module Commands
-      # Takes back patients that were brought in together: all of them or none. Refused once one of them has an order or
-      # was changed, since then somebody works with them.
+      # Takes back patients that were brought in together: all of them or none. Refused once one of
+      # them has an order or was changed, since then somebody works with them.
       #
       #   TakeBackPatients.new("key" => entry_key of the entry that brought them in)
       class TakeBackPatients < ClinicCommand

@@ -3,8 +3,8 @@
 module Handrail
   module Store
     module Commands
-      # Takes one-time codes off an account whose telephone is lost. Its sessions end, so that whoever has the telephone
-      # is out.
+      # Takes one-time codes off an account whose telephone is lost. Its sessions end, so that
+      # whoever has the telephone is out.
       class TakeOffCodes < ClinicCommand
         include PersonOf
 

@@ -3,8 +3,9 @@
 module Handrail
   module Store
     module Commands
-      # The protocol, product or chart changed since this fitting was pinned: takes what holds now, or leaves it.
-      # Either is an entry; what was left is not offered again until it changes once more.
+      # The protocol, product or chart changed since this fitting was pinned: takes what holds now,
+      # or leaves it. Either is an entry; what was left is not offered again until it changes once
+      # more.
       #
       #   TakeProtocol.new("offer" => "9f2c...", "take" => "yes")
       #

@@ -3,15 +3,17 @@
 module Handrail
   module Store
     module Commands
-      # Takes one reading of the tape. Every one is kept; one that no body would give is asked about before it counts.
+      # Takes one reading of the tape. Every one is kept; one that no body would give is asked about
+      # before it counts.
       #
       #   TakeReading.new("site" => "calf_widest", "side" => "left", "value" => "14 3/8", "unit" => "in")
       #
-      # Where it does not go together with the other readings, the last visit or the other limb, the reading that best
-      # explains it is asked about, be it this one or one before it.
+      # Where it does not go together with the other readings, the last visit or the other limb, the
+      # reading that best explains it is asked about, be it this one or one before it.
       #
-      # Refuses the same figure again while a question about it is open, before identity and cautions were asked, under a stop sign, what can not be read as a length, and a
-      # posture or tension that is none. Posture and tension are those that are asked for where none is given.
+      # Refuses the same figure again while a question about it is open, before identity and
+      # cautions were asked, under a stop sign, what can not be read as a length, and a posture or
+      # tension that is none. Posture and tension are those that are asked for where none is given.
       class TakeReading < VisitCommand
         include ReadingValues
 
@@ -40,7 +42,8 @@ module Handrail
 
         private
 
-        # the strip keeps what was typed: the same figure again is a slip of the hand, not a second reading
+        # the strip keeps what was typed: the same figure again is a slip of the hand, not a second
+        # reading
         def asked_already(visit, values)
           open = visit.doubts.find { |row| values.slice(:site, :side, :typed) == row.slice(:site, :side, :typed) }
           unacceptable("value", "Say first whether #{reading_said(open)} is right.") if open

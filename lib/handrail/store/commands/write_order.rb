@@ -3,14 +3,15 @@
 module Handrail
   module Store
     module Commands
-      # Writes a prescription, opens a fitting for it, pins the fitting to what holds today and plans its first visit.
+      # Writes a prescription, opens a fitting for it, pins the fitting to what holds today and
+      # plans its first visit.
       #
       #   WriteOrder.new("patient" => 17, "family" => "knee_unloader", "product_id" => "4", "side" => "left",
       #                  "prescriber" => "Dr Weatherby", "prescribed_on" => "20 Nov 2026",
       #                  "fields" => { "compartment" => "medial", "indication" => "arthrosis" })
       #
-      # Refuses with every field that can not be taken: a product of another family or make, a species it is not
-      # for, a prescription dated after today.
+      # Refuses with every field that can not be taken: a product of another family or make, a
+      # species it is not for, a prescription dated after today.
       class WriteOrder < ClinicCommand
         input :patient, :id
         input :family, :key, missing: "Choose the device."

@@ -3,7 +3,8 @@
 module Handrail
   module Store
     module Commands
-      # Writes marks and settings of a side, all that were typed in one entry. What is as it was is passed over.
+      # Writes marks and settings of a side, all that were typed in one entry. What is as it was is
+      # passed over.
       #
       #   WriteSettings.new("settings" => { "calf" => "60 mm", "dial" => "middle" }, "side" => "left")
       class WriteSettings < VisitCommand

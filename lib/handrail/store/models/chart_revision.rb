@@ -2,14 +2,14 @@
 
 module Handrail
   module Store
-    # A product's size chart as of a date. A revision is never changed: a new chart is a new revision, so that what
-    # was read of one once need not be read again.
+    # A product's size chart as of a date. A revision is never changed: a new chart is a new
+    # revision, so that what was read of one once need not be read again.
     class ChartRevision < Sequel::Model(Store.db[:chart_revisions])
       many_to_one :product, class: "Handrail::Store::Product"
 
       class << self
-        # The newest revision of each product: product id => ChartRevision. on - the clinic's Date; later ones are not
-        # yet in force.
+        # The newest revision of each product: product id => ChartRevision. on - the clinic's Date;
+        # later ones are not yet in force.
         def in_force(product_ids, on:)
           where(product_id: product_ids).where { dated <= on }.order(:dated).all
                                         .to_h { |revision| [revision.product_id, kept_one(revision)] }
@@ -22,7 +22,8 @@ module Handrail
           memory.slice(*ids)
         end
 
-        # Stores a chart. rows - Sizing::Chart::Rows in chart order; they are held against each other first.
+        # Stores a chart. rows - Sizing::Chart::Rows in chart order; they are held against each
+        # other first.
         def add(product, rows, dated:, tie_rule: "larger", primary_site: nil)
           Sizing::Chart.build(rows)
           owner = { clinic_id: product.clinic_id }
@@ -96,8 +97,8 @@ module Handrail
       # The chart as a core value, as the maker wrote it.
       def chart = @chart ||= Sizing::Chart.build(rows)
 
-      # The chart as it is read for a family: where the maker names no posture or tension, the family's, else the
-      # site's.
+      # The chart as it is read for a family: where the maker names no posture or tension, the
+      # family's, else the site's.
       def chart_for(family)
         (@charts ||= {})[family.digest] ||= Sizing::Chart.build(rows.map { |row| settled(row, family) })
       end

@@ -16,8 +16,8 @@ module Handrail
       # The day, where the clinic is.
       def today(now = Store.now) = zone.to_local(now.getutc).to_date
 
-      # The first moment of a day: where midnight is skipped by the clocks, the moment they jump to; where it comes
-      # twice, the first one.
+      # The first moment of a day: where midnight is skipped by the clocks, the moment they jump to;
+      # where it comes twice, the first one.
       def midnight(day)
         zone.local_to_utc(Time.utc(day.year, day.month, day.day)) { |periods| periods.first }
       rescue TZInfo::PeriodNotFound

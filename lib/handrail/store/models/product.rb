@@ -13,7 +13,8 @@ module Handrail
       # The newest chart in force on a day of the clinic, or nil.
       def revision(on) = ChartRevision.in_force([id], on: on)[id]
 
-      # The sizes that can stand on the shelf: those of the chart, or a run without names for what is cut to fit.
+      # The sizes that can stand on the shelf: those of the chart, or a run without names for what
+      # is cut to fit.
       def size_names(on) = revision(on)&.chart&.names || ["one size"]
     end
   end

@@ -56,8 +56,8 @@ module Handrail
 
         def asset(name) = Assets.path(name)
 
-        # htmx as a strict content security policy wants it: nothing is evaluated, nothing inline is added; answers
-        # that were not kept are shown like the others.
+        # htmx as a strict content security policy wants it: nothing is evaluated, nothing inline is
+        # added; answers that were not kept are shown like the others.
         def htmx_config
           JSON.generate(allowEval: false, includeIndicatorStyles: false, allowScriptTags: false, historyCacheSize: 0,
                         defaultFocusScroll: false, timeout: 10_000,

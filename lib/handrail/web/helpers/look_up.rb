@@ -3,8 +3,8 @@
 module Handrail
   module Web
     module Helpers
-      # The way from the work into the handbook. What is looked up opens beside the work, so that nothing that was
-      # typed is left; without scripts it opens in a window of its own.
+      # The way from the work into the handbook. What is looked up opens beside the work, so that
+      # nothing that was typed is left; without scripts it opens in a window of its own.
       module LookUp
         # A small mark beside a name. what - what is looked up, for who hears the page.
         def look_up(path, what)
@@ -22,7 +22,8 @@ module Handrail
           look_up("/handbook/families/#{family.key}?at=problem-#{problem.key}", problem.key.tr("_", " "))
         end
 
-        # Attributes of a link that is followed inside the handbook, where that lies beside the work.
+        # Attributes of a link that is followed inside the handbook, where that lies beside the
+        # work.
         def beside(path)
           { "data-hx-get" => path, "data-hx-target" => "#beside-leaf", "data-hx-swap" => "innerHTML" }
             .map { |name, value| %(#{name}="#{value}") }.join(" ")

@@ -3,7 +3,8 @@
 module Handrail
   module Web
     module Helpers
-      # State is always shape, word and colour: round is good, triangle look again, octagon stop, ring not done yet.
+      # State is always shape, word and colour: round is good, triangle look again, octagon stop,
+      # ring not done yet.
       module States
         SHAPES = {
           good: ['<circle cx="10" cy="10" r="9"/>', "good"],

@@ -24,7 +24,8 @@ module Handrail
           def open_checks = checklist.open_again.size
           def good? = checklist.good?
 
-          # The problem being changed: the one named, else what a failed check points to; with its offers, or nil.
+          # The problem being changed: the one named, else what a failed check points to; with its
+          # offers, or nil.
           def wrong
             problem = named_problem || failed_problem or return
             @wrong ||= Wrong[problem: problem,
@@ -50,12 +51,34 @@ module Handrail
 
           def settings_open? = !given("marks").nil? || settings.any? { |field, _| fault(field.key) }
           def written = visit.settings(side).count { |_, row| row }
-          def timers = visit.family.timers_for(visit.config)
+
+          # The protocol's timers, each with whether it runs for this side.
+          def timers
+            visit.family.timers_for(visit.config).map do |timer|
+              [timer, visit.running_timers.any? { |row| row[:timer] == timer.key && row[:side] == side }]
+            end
+          end
 
           # The side that is still to be fitted, where there are two.
           def other_side
             visit.sides.find { |one| one != side && !(visit.applying(one).finished? && visit.checklist(one).good?) }
           end
+
+          # What the limb says of the straps that hang on it: [state, sentence].
+          def seats
+            visit.seats(side).map { |strap, seat| [seat.held? ? :good : :look_again, Wording.seat(strap, seat)] }
+          end
+
+          # The straps of a wrap with what they press, from the lowest up, or nil while one is not
+          # read.
+          def pressures = @pressures ||= visit.pressures(side)
+
+          def pressure_picture
+            Drawings::PressureProfile.new(pressures, within: visit.family.pressure_line["within"].to_r).to_s
+          end
+
+          # What to change, lowest first.
+          def pressure_changes = pressures.select(&:set_to).map { |strap| Wording.strap_change(strap) }
 
           def heading = good? ? "It fits" : "Look, feel, listen"
 
@@ -81,6 +104,13 @@ module Handrail
           app.post("/:id/checks") do
             page = params["stage"] == "recheck" ? RecheckStage::Page : Page
             enter(page, Store::Commands::RecordCheck) { { "side" => text("side") } }
+          end
+
+          app.post("/:id/timers") { enter(Page, Store::Commands::StartTimer) { { "side" => text("side") } } }
+
+          # a timer is answered on whatever page of the visit it rings
+          app.post("/:id/timers/:row/answer") do
+            enter(Visits.page_of(text("stage")), Store::Commands::AnswerTimer) { { "side" => text("side") } }
           end
 
           app.post("/:id/changes") do

@@ -7,7 +7,8 @@ module Handrail
       class FitsPage
         SHOWN = 24
 
-        # A product. fit - a Store::Catalogue::Fit; state - a mark; word; sure - in 100, or nil; says.
+        # A product. fit - a Store::Catalogue::Fit; state - a mark; word; sure - in 100, or nil;
+        # says.
         Line = Value.new(:fit, :state, :word, :sure, :says)
 
         attr_reader :side

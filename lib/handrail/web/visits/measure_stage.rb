@@ -5,13 +5,15 @@ module Handrail
     class Visits
       # Readings of the tape.
       module MeasureStage
-        # What the measuring page prints: the figure with its tape lines, the list of sites, and the one being read.
+        # What the measuring page prints: the figure with its tape lines, the list of sites, and the
+        # one being read.
         class Page < StagePage
           STAGE = :measure
 
           include WithVerdict
 
-          # A site in the list. item - of the plan; name; state - a mark; value - printed or "–"; note; current.
+          # A site in the list. item - of the plan; name; state - a mark; value - printed or "–";
+          # note; current.
           Line = Value.new(:item, :name, :state, :value, :note, :current)
           # A reading that was taken here. row; value - printed; words - how, when and by whom.
           Taken = Value.new(:row, :value, :words, :struck, :newest)
@@ -60,8 +62,8 @@ module Handrail
           # The readings taken here, oldest first.
           def rows_here = visit.readings_of(current)
 
-          # What is asked of a reading. row; words; meant - what is offered, or nil; outside - whether limbs lie outside
-          # the figures that ask.
+          # What is asked of a reading. row; words; meant - what is offered, or nil; outside -
+          # whether limbs lie outside the figures that ask.
           Doubt = Value.new(:row, :words, :meant, :outside)
 
           # The reading in question here, as a Doubt, or nil.
@@ -96,8 +98,8 @@ module Handrail
           # How many readings are still to take or to answer.
           def to_go = visit.unread.size + visit.doubts.size
 
-          # Where to go on after a reading: stay where a question is open, else the next site without a reading,
-          # else one that wants a repeat.
+          # Where to go on after a reading: stay where a question is open, else the next site
+          # without a reading, else one that wants a repeat.
           def self.after_reading(visit, row, params)
             items = visit.needs
             asked = asked_with(visit, row)
@@ -107,7 +109,8 @@ module Handrail
             asked || position.nil? ? kept : kept.merge("at" => next_after(visit, items.rotate(position + 1)) || here)
           end
 
-          # the reading that is asked about since this one came: itself, or one before it that does not go with it
+          # the reading that is asked about since this one came: itself, or one before it that does
+          # not go with it
           def self.asked_with(visit, row)
             visit.doubts.find { |one| one[:id] == row[:id] } ||
               visit.doubts.find { |one| one[:question]["beside"].to_a.any? { |site, _| site == row[:site] } }

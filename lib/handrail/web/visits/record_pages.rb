@@ -7,7 +7,8 @@ module Handrail
       module RecordPages
         # What the record prints.
         class Page
-          # A row as it is printed. row; title; value; words - when, who, what became of it; struck; correctable.
+          # A row as it is printed. row; title; value; words - when, who, what became of it; struck;
+          # correctable.
           Line = Value.new(:row, :title, :value, :words, :struck, :correctable, :measured)
 
           attr_reader :visit, :trouble

@@ -56,7 +56,8 @@ module Handrail
           def serial = typed("serial") || fresh_device&.fetch(:serial)
           def lot = typed("lot") || fresh_device&.fetch(:lot) || visit.reserved(side)&.fetch(:lot)
 
-          # The next thing to do here: :choose, :device, :other_side, :fit, or nil where nothing can be done.
+          # The next thing to do here: :choose, :device, :other_side, :fit, or nil where nothing can
+          # be done.
           def next_thing
             return if blocked? || !writable? || (choice.nil? && !choosable?)
             return :choose if choice.nil? || visit.size_outdated?(side)

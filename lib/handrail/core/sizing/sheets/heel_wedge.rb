@@ -3,9 +3,9 @@
 module Handrail
   module Sizing
     module Sheets
-      # A wedge under the heel: height = heel width x tan(angle), exact trigonometry. Clip-on wedges of stock
-      # heights give the angle back; more than about 6 degrees in all is for the prescriber (common practice, no
-      # source).
+      # A wedge under the heel: height = heel width x tan(angle), exact trigonometry. Clip-on wedges
+      # of stock heights give the angle back; more than about 6 degrees in all is for the prescriber
+      # (common practice, no source).
       class HeelWedge < SheetMaker
         INPUTS = { heel: :length, degrees: :number?, towards: :word?, wedges: :lengths, step: :number, limit: :number,
                    outward: :number? }.freeze

@@ -3,8 +3,8 @@
 module Handrail
   module Sizing
     module Sheets
-      # The levels of a knee-ankle-foot orthosis above the floor (girth levels 20 cm above and below mid patella:
-      # common practice, no source), and the foot plate to trim.
+      # The levels of a knee-ankle-foot orthosis above the floor (girth levels 20 cm above and below
+      # mid patella: common practice, no source), and the foot plate to trim.
       class KafoLevels < SheetMaker
         INPUTS = { patella: :length, condyle: :length, malleolus: :length, foot: :length, foot_width: :length,
                    condyle_width: :length,
@@ -62,8 +62,8 @@ module Handrail
         APART = 44
         private_constant :HEEL, :APART
 
-        # The outline of this wearer's leg: the figure's, stretched to the height of the patella and bent to the
-        # girths.
+        # The outline of this wearer's leg: the figure's, stretched to the height of the patella and
+        # bent to the girths.
         def limb
           front = outline.map { |y, left, _| [left, y] }
           back = outline.reverse.map { |y, _, right| [right, y] }

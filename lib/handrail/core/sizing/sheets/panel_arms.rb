@@ -3,9 +3,9 @@
 module Handrail
   module Sizing
     module Sheets
-      # The arms of a universal belt with back and front panels (common practice, no source): each arm is half of
-      # what is left of the girth; it is folded or trimmed equally on both sides, or lengthened by one extension
-      # each up to a limit.
+      # The arms of a universal belt with back and front panels (common practice, no source): each
+      # arm is half of what is left of the girth; it is folded or trimmed equally on both sides, or
+      # lengthened by one extension each up to a limit.
       class PanelArms < SheetMaker
         INPUTS = { girth: :length, back_panel: :length, front_plan: :length, plain_to: :length,
                    extended_to: :length, belt_width: :word,

@@ -3,8 +3,8 @@
 module Handrail
   module Sizing
     module Sheets
-      # Which casings the stays go into, how they are marked, and how long they are (common practice, no source).
-      # Rigid stays only where the prescription says so.
+      # Which casings the stays go into, how they are marked, and how long they are (common
+      # practice, no source). Rigid stays only where the prescription says so.
       class Stays < SheetMaker
         INPUTS = { kind: :word, count: :word?, casings: :number, back: :length, lengths: :lengths,
                    build: :word? }.freeze

@@ -3,15 +3,16 @@
 module Handrail
   module Sizing
     module Sheets
-      # Where a strap's end lands. From its slot on the outer midline a strap goes round behind the limb and ends at
-      # the front, where the hand finds it: three quarters of the way round (common practice, no source). Ending at
-      # the inner side the
-      # thighs rub it off; past the front it can not be reached.
+      # Where a strap's end lands. From its slot on the outer midline a strap goes round behind the
+      # limb and ends at the front, where the hand finds it: three quarters of the way round (common
+      # practice, no source). Ending at the inner side the thighs rub it off; past the front it can
+      # not be reached.
       class StrapEnds < SheetMaker
         INPUTS = { thigh: :length, calf: :length, thigh_strap: :length, calf_strap: :length, tab: :length }.freeze
         WAY = Rational(3, 4)
 
-        # degrees from the front at which the end of a strap lands; positive: short of the front, on the inner side.
+        # degrees from the front at which the end of a strap lands; positive: short of the front, on
+        # the inner side.
         def self.short_of_front(girth, strap, tab) = (((WAY * girth) - (strap - tab)) / girth * 360).to_f
 
         def compute

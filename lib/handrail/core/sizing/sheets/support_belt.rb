@@ -4,8 +4,8 @@ module Handrail
   module Sizing
     # The made-to-measure arithmetic, one sheet a file.
     module Sheets
-      # A belt for a hernia beside a stoma (common practice, no source): the girth it is cut to, its stock width,
-      # the opening for the pouch and its height, its place across the front, which way
+      # A belt for a hernia beside a stoma (common practice, no source): the girth it is cut to, its
+      # stock width, the opening for the pouch and its height, its place across the front, which way
       # the contour lies.
       class SupportBelt < SheetMaker
         INPUTS = { standing: :length, lying: :length, below_to_weld: :length, weld: :length?,
@@ -122,7 +122,8 @@ module Handrail
           said
         end
 
-        # where the middle of the opening lies, from the middle of the front; left is the wearer's left
+        # where the middle of the opening lies, from the middle of the front; left is the wearer's
+        # left
         def across
           if %w[left right middle].include?(input(:stoma_side))
             note("The opening is drawn outside up, for a belt that fastens in the middle of the back. Where " \
@@ -141,9 +142,9 @@ module Handrail
           end
         end
 
-        # mm from the left end of the drawing to the middle of the opening, or nil where its place is not known. The
-        # belt lies outside up, so the wearer's left is on the viewer's right; the middle of the front is the middle
-        # of the girth.
+        # mm from the left end of the drawing to the middle of the opening, or nil where its place
+        # is not known. The belt lies outside up, so the wearer's left is on the viewer's right; the
+        # middle of the front is the middle of the girth.
         def opening_at
           middle = round_body / 2
           case input(:stoma_side)

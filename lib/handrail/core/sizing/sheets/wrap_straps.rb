@@ -3,9 +3,9 @@
 module Handrail
   module Sizing
     module Sheets
-      # How many straps an adjustable wrap needs on this leg, the ones to add for a long leg, and the pressure to
-      # aim at under each: 45 to 50 mmHg at the lowest down to about 30 at the top, never rising upward (common
-      # practice, no source).
+      # How many straps an adjustable wrap needs on this leg, the ones to add for a long leg, and
+      # the pressure to aim at under each: 45 to 50 mmHg at the lowest down to about 30 at the top,
+      # never rising upward (common practice, no source).
       class WrapStraps < SheetMaker
         INPUTS = { length: :length, ankle: :length, below_knee: :length, strap_width: :length,
                    strap_overlap: :length, supplied: :number,

@@ -1,0 +1,36 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # Answers a timer: looked and well, looked and not well, or stopped without a look. What was seen
+      # is a check of its own; where it is not well, the checks are where it is written down.
+      #
+      #   AnswerTimer.new("row" => "7", "answer" => "good")
+      #
+      # Refuses one that was answered, or that was never set here, and “well” before it rings.
+      class AnswerTimer < VisitCommand
+        input :row, :id
+        input :answer, :one_of, of: %w[good bad stopped], missing: "Say what you saw."
+        input :note, :line, most: 500
+
+        def topic = "timer-row:#{row}"
+
+        def decide(visit)
+          found = visit.running_timers.find { |one| one[:id] == row } or
+            unacceptable("row", "That timer is answered already, or was never set here.")
+          if answer == "good" && Store.now < found[:rings_at]
+            unacceptable("answer", "It has not rung yet. Stop it, or wait until it rings.")
+          end
+
+          Decision.of("#{found[:label]}: #{SAID.fetch(answer)}",
+                      updates: [[:visit_timers, found[:id],
+                                 { answered_at: Store.now, answered_by: :account, answer: answer, note: note }]])
+        end
+
+        SAID = { "good" => "looked, and well", "bad" => "looked, and not well", "stopped" => "stopped without a look" }
+               .freeze
+      end
+    end
+  end
+end
