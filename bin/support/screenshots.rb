@@ -28,6 +28,7 @@ module Handrail
       @browser.goto("#{@address}/login")
       sign_in
       pages.each { |name, path| go(name, path) }
+      question
     ensure
       @browser.quit
     end
@@ -39,6 +40,18 @@ module Handrail
       sleep 0.6
       @browser.screenshot(path: File.join(FOLDER, "#{name}.png"))
       puts name
+    end
+
+    # a reading with its digits turned, asked about: typed as a fitter would
+    def question
+      @browser.goto("#{@address}/visits/#{visit('Holm')}/measure")
+      %w[36.5 63].each do |typed|
+        sleep 0.8
+        @browser.at_css("#value").focus.type(typed, :enter)
+      end
+      sleep 1
+      @browser.screenshot(path: File.join(FOLDER, "question.png"))
+      puts "question"
     end
 
     def sign_in
@@ -57,9 +70,8 @@ module Handrail
       { "board" => "/", "patient" => "/patients/#{patient('Fenwick').id}", "order" => at["Oduya", "order"],
         "measure" => at["Adeyo", "measure?at=#{calf}"],
         "measure-trunk" => at["Lindhoff", "measure"], "size" => at["Finch", "size"],
-        "size-pair" => at["Doyle", "size?side=right"],
         "size-belt" => at["Hale", "size"], "fit" => at["Castellane", "fit"],
-        "teach" => at["Voss", "teach"], "hand-over" => at["Voss", "hand-over"],
+        "pressures" => at["Brask", "fit"], "hand-over" => at["Voss", "hand-over"],
         "recheck" => "/visits/#{visit('Brandt', 'recheck') - 1}/recheck",
         "record" => at["Thring", "record"], "wearers-sheet" => at["Thring", "sheet"],
         "chart" => "/catalogue/#{product('double unloader')}/chart",

@@ -119,8 +119,7 @@ RSpec.describe Handrail::Measuring::Consistency do
 
   # a thousand people drawn from the numbers themselves, whoever they were made from
   def people(count, seed)
-    random = Random.new(seed)
-    normal = -> { Math.sqrt(-2 * Math.log(1 - random.rand)) * Math.cos(2 * Math::PI * random.rand) }
+    normal = normal(Random.new(seed))
     root = cholesky
     model = Handrail::Measuring::GirthModel.default
     Array.new(count) do
@@ -132,6 +131,10 @@ RSpec.describe Handrail::Measuring::Consistency do
       end
       model.sites.zip(logs.map { |log| (Math.exp(log) / 10).round(1) }).to_h
     end
+  end
+
+  def normal(random)
+    -> { Math.sqrt(-2 * Math.log(1 - random.rand)) * Math.cos(2 * Math::PI * random.rand) }
   end
 
   def cholesky

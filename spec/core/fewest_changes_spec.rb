@@ -11,20 +11,27 @@ RSpec.describe Handrail::Compression::FewestChanges do
   # every choice of straps that stay, tried out
   def best(pressures, bottom, top, within)
     n = pressures.size
-    targets = Array.new(n) { |i| n == 1 ? bottom : bottom + ((top - bottom) * Rational(i, n - 1)) }
+    targets = targets(n, bottom, top)
     (0...(2**n)).filter_map do |mask|
       staying = (0...n).select { |i| mask[i] == 1 }
       next if staying.any? { |i| (pressures[i] - targets[i]).abs > within }
       next if staying.each_cons(2).any? { |i, j| pressures[j] > pressures[i] }
 
-      changed = ((0...n).to_a - staying).sum do |i|
-        below = staying.reverse.find { |j| j < i }
-        above = staying.find { |j| j > i }
-        value = [targets[i], below ? pressures[below] : 10_000].min
-        ([value, above ? pressures[above] : 0].max - pressures[i]).abs
-      end
-      [-staying.size, changed]
+      [-staying.size, changed(pressures, targets, staying)]
     end.min
+  end
+
+  def changed(pressures, targets, staying)
+    (pressures.each_index.to_a - staying).sum do |i|
+      below = staying.reverse.find { |j| j < i }
+      above = staying.find { |j| j > i }
+      value = [targets[i], below ? pressures[below] : 10_000].min
+      ([value, above ? pressures[above] : 0].max - pressures[i]).abs
+    end
+  end
+
+  def targets(count, bottom, top)
+    Array.new(count) { |i| count == 1 ? bottom : bottom + ((top - bottom) * Rational(i, count - 1)) }
   end
 
   it "lets stay as many as any choice could, and changes as little, whatever the pressures" do

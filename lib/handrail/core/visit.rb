@@ -167,6 +167,9 @@ module Handrail
       end
     end
 
+    # TrendWork::Courses of a side: how the girths that decide have changed over the visits.
+    def courses(side = sides.first) = (@trend_work ||= TrendWork.new(self)).courses(side)
+
     # --- how far it has come ---
 
     def hand_over = rows_so_far(:hand_overs).first

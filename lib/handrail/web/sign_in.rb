@@ -14,35 +14,8 @@ module Handrail
       NOBODY = Store::People.hash(SecureRandom.hex)
       WRONG = "no account with this e-mail and password"
 
-      plugin :middleware
-      plugin :render, engine: "erb", views: File.join(VIEWS, "account"), layout: "layout", escape: true
-      plugin :rodauth, csrf: false, flash: true do
-        enable :login, :logout, :active_sessions, :session_expiration, :otp, :recovery_codes
-        db { Store.db }
-        login_column :email
-        login_label "E-mail"
-        account_password_hash_column :password_hash
-        skip_status_checks? false
-        account_status_column :status_id
-        hmac_secret { Sessions.secret }
-        login_redirect { (path = session.delete("login_redirect")) && SignedIn.inside?(path) ? path : "/" }
-        logout_redirect "/login"
-        already_logged_in { redirect "/" }
-        domain { request.host }
-        login_notice_flash nil
-        logout_notice_flash "You are signed out."
-        login_error_flash "That did not sign you in. Look at the e-mail and the password, and try again."
-        no_matching_login_message WRONG
-        invalid_password_message WRONG
-        require_login_error_flash "Sign in first. What you typed is kept in this browser."
-        login_view { view("login", "Sign in") }
-        logout_view { view("logout", "Sign out") }
-        session_inactivity_timeout IDLE_SECONDS
-        max_session_lifetime LONGEST_SECONDS
-        session_expiration_error_flash "You were signed out after an hour without use. What you typed is kept " \
-                                       "in this browser."
-        session_expiration_redirect "/login"
-
+      # one-time codes and the ways back in, in Rodauth's own words for settings
+      CODES = proc do
         otp_issuer "Handrail"
         otp_drift 30
         otp_setup_redirect { recovery_codes_path }
@@ -74,6 +47,38 @@ module Handrail
         invalid_recovery_code_message "not one of yours, or used already"
         recovery_codes_added_notice_flash nil
         view_recovery_codes_error_flash "Look at the password."
+      end
+
+      plugin :middleware
+      plugin :render, engine: "erb", views: File.join(VIEWS, "account"), layout: "layout", escape: true
+      plugin :rodauth, csrf: false, flash: true do
+        enable :login, :logout, :active_sessions, :session_expiration, :otp, :recovery_codes
+        db { Store.db }
+        login_column :email
+        login_label "E-mail"
+        account_password_hash_column :password_hash
+        skip_status_checks? false
+        account_status_column :status_id
+        hmac_secret { Sessions.secret }
+        login_redirect { (path = session.delete("login_redirect")) && SignedIn.inside?(path) ? path : "/" }
+        logout_redirect "/login"
+        already_logged_in { redirect "/" }
+        domain { request.host }
+        login_notice_flash nil
+        logout_notice_flash "You are signed out."
+        login_error_flash "That did not sign you in. Look at the e-mail and the password, and try again."
+        no_matching_login_message WRONG
+        invalid_password_message WRONG
+        require_login_error_flash "Sign in first. What you typed is kept in this browser."
+        login_view { view("login", "Sign in") }
+        logout_view { view("logout", "Sign out") }
+        session_inactivity_timeout IDLE_SECONDS
+        max_session_lifetime LONGEST_SECONDS
+        session_expiration_error_flash "You were signed out after an hour without use. What you typed is kept " \
+                                       "in this browser."
+        session_expiration_redirect "/login"
+
+        instance_exec(&CODES)
 
         after_login { right_password }
         after_login_failure { note("wrong_password") }

@@ -89,6 +89,36 @@ module Handrail
           t("seats.widest", **figures, below: seat.below_widest.round, lift: seat.lift)
         end
 
+        # mm a week that a limb may still change and be called steady (common practice, no source)
+        CALM = 1.0
+
+        # How a girth has changed over the visits: sentences. course - Visit::TrendWork::Course; name -
+        # of the site; last - the day of the last reading; following - the day of the next visit, or nil
+        def course(course, name, last:, following:)
+          low, high = course.trend.interval.map { |daily| daily * 7 }
+          verdict = course.trend.verdict
+          low, high = [low, high].map(&:abs).sort unless verdict == :steady
+          by = (course.trend.slope * 7).abs
+          said = t("courses.#{verdict}", site: name, visits: course.trend.count, by: tenths(by), low: tenths(low),
+                                         high: tenths(high))
+          calm = verdict == :steady && [low, high].map(&:abs).max < CALM
+          [said, (t("courses.calm") if calm), *edge(course, last, following)].compact
+        end
+
+        # when it comes to an edge of the size
+        def edge(course, last, following)
+          on = course.crossing.on or return []
+          return [t("courses.there", size: course.size)] if on == last
+
+          early = course.crossing.earliest&.then { |date| t("courses.earliest", date: day(date)) }
+          [t("courses.crosses", size: course.size, on: day(on), earliest: early.to_s,
+                                edge: t("courses.#{course.crossing.edge == :lower ? 'ends' : 'outgrown'}")),
+           (t("courses.before_next") if course.before?(following))]
+        end
+
+        def tenths(number) = Kernel.format("%.1f", number)
+        def day(date) = Quantity::Day.write(date)
+
         # A strap of a wrap that is to be eased or pulled: a Compression::FewestChanges::Strap.
         def strap_change(strap)
           t("pressures.change", number: strap.number, what: t("pressures.#{strap.state}"), now: strap.pressure.round,

@@ -18,7 +18,7 @@ module Handrail
       # band are.
       Crossing = Value.new(:edge, :on, :earliest, :latest)
 
-      attr_reader :count
+      attr_reader :count, :last
 
       # points - [[Date, value], ...] in any order, values exact
       def initialize(points)
@@ -30,6 +30,9 @@ module Handrail
       end
 
       def too_few? = @days < LEAST_DAYS
+
+      # The points it was made from, [[Date, exact value], ...], the earliest first.
+      def points = @points.map { |days, value| [@first + days.to_i, value] }.sort_by(&:first)
 
       # Change a day, exact.
       attr_reader :slope

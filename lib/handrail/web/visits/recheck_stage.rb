@@ -47,6 +47,15 @@ module Handrail
             chosen[:chosen] if advice&.size && chosen && advice.ready? && advice.size != chosen[:chosen]
           end
 
+          # How the girths that decide have changed over the visits: [picture, sentences, state], each.
+          def courses
+            visit.courses(side).map do |course|
+              name = name_of(course.item)
+              said = Wording.course(course, name, last: course.trend.last, following: following)
+              [picture(course, "#{name}: #{said.first}"), said, course.before?(following) ? :look_again : :good]
+            end
+          end
+
           # "calf strap 60 mm, thigh strap 68 mm"
           def marks
             visit.settings(side).filter_map do |field, row|
@@ -63,6 +72,21 @@ module Handrail
           end
 
           private
+
+          # the latest day of the next recheck
+          def following = visit.next_recheck&.to
+
+          def picture(course, label)
+            site = course.item.site.key
+            points = course.trend.points.map { |date, mm| [date, mm, visit.precision(side).sd(site, once(mm))] }
+            Drawings::TrendLine.new(points, course.trend, tape: visit.clinic.tape_kind, label: label, low: course.low,
+                                                          high: course.high).to_s
+          end
+
+          # one reading of so many mm
+          def once(mm)
+            Measuring::Repeats.new([Quantity::Length.mm(mm)], resolution: visit.clinic.tape_kind.resolution)
+          end
 
           def name_of(item)
             text = [two_sides? ? item.side : nil, item.short].compact.join(" ")
