@@ -184,6 +184,13 @@ RSpec.describe Handrail::Fitting::Gates do
       expect(codes(:hand_over, fitted: { "left" => 35 }, passed: names(**old))).to eq [:teach_back_old]
     end
 
+    it "passes nothing of a stage that the clinic holds firm" do
+      failed = { lists: { "left" => list("bad") } }
+      gates = described_class.new(visit(**failed, held_firm: [:fit]))
+      expect([gates.passable, gates.firm.map(&:code)]).to eq [[], [:check_failed]]
+      expect(described_class.new(visit(**failed, held_firm: [:teach])).passable.map(&:code)).to eq [:check_failed]
+    end
+
     it "is for one side and one place" do
       expect(names(lists: { "left" => list("bad") }).first)
         .to eq("code" => "check_failed", "side" => "left", "place" => "", "subject" => "slip", "rests_on" => [20])
