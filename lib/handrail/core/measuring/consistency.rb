@@ -70,11 +70,9 @@ module Handrail
 
       # The Expected of a site, or nil where it or the others are not known.
       def expected(site)
-        i = any? && @sites.index(site) or return
-        at = @part.expected(i, @logs, @pulls)
-        band = NINETY_FIVE * @part.sd(i)
-        Expected[site: site, mm: @values[site], expected: Math.exp(at), low: Math.exp(at - band),
-                 high: Math.exp(at + band), z: (@logs[i] - at) / @part.sd(i)]
+        return unless any? && @figures.key?(site)
+
+        (@expected ||= {})[site] ||= given_the_others(site)
       end
 
       # What a site that was not read would probably be: an Expected without a value. Nil where
@@ -104,6 +102,14 @@ module Handrail
       def score = any? ? explanations.map(&:score).max : -Float::INFINITY
 
       private
+
+      def given_the_others(site)
+        i = @sites.index(site)
+        at = @part.expected(i, @logs, @pulls)
+        band = NINETY_FIVE * @part.sd(i)
+        Expected[site: site, mm: @values[site], expected: Math.exp(at), low: Math.exp(at - band),
+                 high: Math.exp(at + band), z: (@logs[i] - at) / @part.sd(i)]
+      end
 
       def fold(values) = Repeats.new(values.map { |mm| Quantity::Length.mm(mm) }, resolution: STEP).mm
 
