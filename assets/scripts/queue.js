@@ -165,6 +165,11 @@ export function watchLine() {
     }),
   );
 
+  // what the server took shows that the line is back
+  document.addEventListener("htmx:afterOnLoad", (event) => {
+    if (event.detail.xhr.status < 400) showQueue();
+  });
+
   document.addEventListener("htmx:responseError", (event) => {
     const status = event.detail.xhr.status;
     const form = event.detail.elt.closest("form");

@@ -83,12 +83,20 @@ RSpec.describe "Readings that check each other" do
     keys("w")
     sleep 0.5
     expect(page).to have_css(".question")
+    expect(page).to have_css("#unsaved", text: "No connection")
     page.driver.browser.network.emulate_network_conditions(offline: false)
-    visit page.current_url
-    expect(page).to have_css(".question", text: "Was it 36 cm")
     click_button "It was 36 cm"
     expect(page).to have_no_css(".question")
+    expect(page).to have_no_css("#unsaved", visible: true)
     expect(live).to include(CoreHelpers::CALF => "36")
+  end
+
+  it "comes back to the question after the page was closed on it" do
+    bench
+    keys("63", :enter)
+    expect(page).to have_css(".question")
+    visit "/visits/#{fitting_visit.id}/measure"
+    expect(page).to have_css(".question", text: "Was it 36 cm")
   end
 
   it "draws the unread part of the leg as the readings let expect it" do

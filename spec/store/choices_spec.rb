@@ -32,6 +32,15 @@ RSpec.describe Handrail::Store::Choices do
     expect(described_class.days("31 Dec 2026 to 2 Jan 2027").size).to eq 3
   end
 
+  it "cuts nothing off: what is too long is refused with its limit" do
+    described_class::TEXTS.each do |name, most|
+      next if name == "closed_days"
+
+      expect(fault(name, "x" * most)).to be_nil, name
+      expect(fault(name, "x" * (most + 1))).to eq "Shorten it to at most #{most} characters."
+    end
+  end
+
   it "lets a recheck come earlier than the trade plans it, and never later" do
     described_class.windows.each do |name, planned|
       expect(fault(name, "#{planned.from_days}-#{planned.to_days}")).to be_nil

@@ -10,7 +10,7 @@ module Handrail
     # (`pinned`), so that a change reaches no fitting that runs.
     class Choices
       # field => the most characters, or what may be chosen
-      TEXTS = { "letterhead" => 200, "statements" => 2000, "warranty" => 1000, "closed_days" => 4000 }.freeze
+      TEXTS = { "letterhead" => 200, "statements" => 2000, "warranty" => 1000, "closed_days" => 2000 }.freeze
       DAYS = %w[mon tue wed thu fri sat sun].freeze
       # stages whose blocks a clinic may hold against a senior's word
       FIRM = %w[fit teach recheck].freeze
@@ -28,7 +28,7 @@ module Handrail
       class << self
         # The fields that are known, as texts, from a form or from what is kept.
         def read(form)
-          fields.to_h { |name, most| [name, form[name].to_s.gsub("\r\n", "\n").strip[0, most]] }
+          fields.to_h { |name, _| [name, form[name].to_s.gsub("\r\n", "\n").strip] }
                 .merge("firm" => Array(form["firm"]).grep(String) & FIRM)
                 .reject { |_, value| value.empty? }
         end
@@ -39,7 +39,8 @@ module Handrail
             "like_years" => number_fault(values["like_years"], LIKE_YEARS),
             "closed_days" => closed_fault(values["closed_days"]),
             **DAYS.to_h { |day| ["hours_#{day}", hours_fault(values["hours_#{day}"])] },
-            **windows.to_h { |name, planned| [name, window_fault(values[name], planned)] } }.compact
+            **windows.to_h { |name, planned| [name, window_fault(values[name], planned)] } }
+            .compact.merge(too_long(values))
         end
 
         # name of the field => Families::PlannedRecheck, of every fixed recheck that a family plans
@@ -65,6 +66,12 @@ module Handrail
         end
 
         private
+
+        # nothing is cut off behind somebody's back
+        def too_long(values)
+          fields.select { |name, most| values[name].to_s.size > most }
+                .transform_values { |most| "Shorten it to at most #{most} characters." }
+        end
 
         def number_fault(text, range)
           return if text.nil? || (text.match?(/\A\d+\z/) && range.cover?(text.to_i))
