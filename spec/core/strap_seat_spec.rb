@@ -53,8 +53,8 @@ RSpec.describe Handrail::Fitting::StrapSeat do
   end
 
   describe Handrail::Compression::Laplace do
-    # Thomas S, EWMA Journal 3(1), 2003, 21-23: the constant is published as 4620, derived as 2 pi g /
-    # 133.322 in these units
+    # Thomas S, EWMA Journal 3(1), 2003, 21-23: the constant is published as 4620, derived as 2 pi g
+    # / 133.322 in these units
     it "has the published constant" do
       expect(described_class::CONSTANT).to be_within(0.05).of(4621.7)
       expect(described_class.pressure(0.5, girth: 25, width: 10,

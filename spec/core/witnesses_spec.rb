@@ -22,6 +22,14 @@ RSpec.describe Handrail::Measuring::Witnesses do
     expect(heard("calf_widest", { calf_widest: "37.5" }, past: past)).to be_nil
   end
 
+  it "names the other side, where that is what it read like there" do
+    past = { "calf_widest" => [365, 30] }
+    asked = ->(mm) { heard("calf_widest", { calf_widest: "43.1" }, past: past, twin: ["right", mm]) }
+    expect(asked[430]).to include("side" => "right", "meant" => nil)
+    expect(asked[500]["side"]).to be_nil
+    expect(Handrail::Web::Wording.question(asked[430])).to end_with("Was it the right one?")
+  end
+
   it "lets a limb empty that its device empties, and asks of the same where none does" do
     past = { "calf_widest" => [450, 14] }
     emptied = { "falling_per_day" => 0.012, "most" => 0.35 }

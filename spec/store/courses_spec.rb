@@ -7,7 +7,8 @@ RSpec.describe Handrail::Visit::TrendWork do
   let(:clinic) { make_clinic }
   let(:fitter) { make_account(clinic) }
 
-  # a device handed over with 36.5 cm in M (35.5 to 37.5), then a recheck for each girth, so many days apart
+  # a device handed over with 36.5 cm in M (35.5 to 37.5), then a recheck for each girth, so many
+  # days apart
   def followed(*girths, every: 20)
     visit = store_at(every * girths.size) { handed_over_visit(clinic, fitter) }
     girths.each_with_index do |girth, i|

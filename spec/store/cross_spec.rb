@@ -67,6 +67,14 @@ RSpec.describe Handrail::Store::Commands::TakeReading do
     expect(rows.first(2).map { |one| one[:strike_reason] }).to all(start_with("was left"))
   end
 
+  it "puts a reading of the other side on that side" do
+    row = take(visit, fitter, "36")
+    asked = Handrail::Store.json("code" => "since", "site" => row[:site], "side" => "right", "high" => true)
+    Handrail::Store.db[:readings].where(id: row[:id]).update(question: asked)
+    answer(row, "other")
+    expect(record(visit).live_readings.map { |one| one.values_at(:side, :typed) }).to eq [%w[right 36]]
+  end
+
   it "never enters a size's probability" do
     knee("36")
     take(visit, fitter, "36.6")

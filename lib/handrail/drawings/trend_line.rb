@@ -2,7 +2,8 @@
 
 module Handrail
   module Drawings
-    # Readings over time with their line, the band of the line, and the band of the size that is worn.
+    # Readings over time with their line, the band of the line, and the band of the size that is
+    # worn.
     class TrendLine
       WIDTH = 380
       HEIGHT = 170
@@ -13,8 +14,8 @@ module Handrail
       # how far ahead of the last reading the line is drawn, as a share of the time so far
       AHEAD = 0.5
 
-      # points - [[Date, mm, sd in mm], ...]; trend - Followup::Trend; low, high - mm of the size worn, or
-      # nil; tape - Quantity::Tape for the figures; label - in words
+      # points - [[Date, mm, sd in mm], ...]; trend - Followup::Trend; low, high - mm of the size
+      # worn, or nil; tape - Quantity::Tape for the figures; label - in words
       def initialize(points, trend, tape:, label:, low: nil, high: nil)
         @points = points.map { |date, mm, sd| [date, mm.to_f, sd.to_f] }.sort_by(&:first)
         @trend = trend

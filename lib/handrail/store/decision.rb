@@ -2,14 +2,14 @@
 
 module Handrail
   module Store
-    # What a command makes of a visit as it stands under the lock: what to say of it, the rows to add, the rows to
-    # change, and what else is to happen. A Decision does nothing by itself; the Ledger carries it out.
+    # What a command makes of a visit as it stands under the lock: what to say of it, the rows to
+    # add, the rows to change, and what else is to happen. A Decision does nothing by itself; the
+    # Ledger carries it out.
     #
-    # said     - the entry in words
-    # rows     - [[table, values], ...] to add; clinic, visit, who, when and version come from the Ledger
-    # updates - [[table, id, values], ...] to change visit - values of the visit's own row to change
-    # effects  - Effects: stock that is held, taken or given back, visits that are planned
-    # result   - what the page needs to go on, kept with the entry
+    # said     - the entry in words rows     - [[table, values], ...] to add; clinic, visit, who,
+    # when and version come from the Ledger updates - [[table, id, values], ...] to change visit -
+    # values of the visit's own row to change effects  - Effects: stock that is held, taken or given
+    # back, visits that are planned result   - what the page needs to go on, kept with the entry
     Decision = Value.new(:said, :rows, :updates, :visit, :effects, :result) do
       # said - the entry in words; table => values for one row each.
       def self.insert(said, result: {}, effects: [], **tables)

@@ -65,7 +65,8 @@ module Handrail
                                                   beside: beside(figures[:beside]), one_in: grouped(figures[:one_in]))
           meant = figures[:meant] && t("questions.was_meant", meant: figures[:meant])
           other = figures[:other] && t("questions.was_site", other: Anatomy::Vocabulary.default[figures[:other]].short)
-          [said, meant || other].compact.join(" ")
+          side = figures[:side] && t("questions.was_side", side: figures[:side])
+          [said, meant || other || side].compact.join(" ")
         end
 
         # "knee 36 cm and ankle, narrowest 22 cm"
@@ -92,8 +93,9 @@ module Handrail
         # mm a week that a limb may still change and be called steady (common practice, no source)
         CALM = 1.0
 
-        # How a girth has changed over the visits: sentences. course - Visit::TrendWork::Course; name -
-        # of the site; last - the day of the last reading; following - the day of the next visit, or nil
+        # How a girth has changed over the visits: sentences. course - Visit::TrendWork::Course;
+        # name - of the site; last - the day of the last reading; following - the day of the next
+        # visit, or nil
         def course(course, name, last:, following:)
           low, high = course.trend.interval.map { |daily| daily * 7 }
           verdict = course.trend.verdict

@@ -40,18 +40,19 @@ module Handrail
       CHANGE = { "per_day" => 0.002, "most" => 0.12, "falling_per_day" => 0.002 }.freeze
 
       # figures - site => Consistency::Figures of this side (of the trunk too), in the order taken;
-      # site, ref - the reading that was just taken; past - site => [mm, days ago]; other - site =>
-      # mm of the other side; human - whether the joint numbers apply; change - as CHANGE; quiet -
-      # [site, :high or :low], answered "it is so" before; orders - further [larger, smaller] pairs.
-      def initialize(figures, site:, past: {}, other: {}, human: true, change: CHANGE, quiet: [], orders: [])
+      # site, ref - the reading that was just taken; past - site => [mm, days ago]; twin - the other
+      # side then, [its name, mm], or nil; other - site => mm of the other side; human - whether the
+      # joint numbers apply; change - as CHANGE; quiet - [site, :high or :low], answered "it is so"
+      # before.
+      def initialize(figures, site:, past: {}, twin: nil, other: {}, human: true, change: CHANGE, quiet: [])
         @figures = figures
         @site = site
         @past = past
+        @twin = twin
         @other = other
         @human = human
         @change = CHANGE.merge(change)
         @quiet = quiet
-        @orders = ORDER + orders
       end
 
       # The Saying of the strongest witness, or nil.
@@ -70,7 +71,15 @@ module Handrail
 
         falling = Math.log(newest.mm.fdiv(before)).negative?
         may = [@change[falling ? "falling_per_day" : "per_day"] * days, @change["most"]].min
-        saying("since", before, READING_SD, slack: may, figures: { "days" => days })
+        saying("since", before, READING_SD, slack: may, figures: { "days" => days, **taken_on_other_side(may) })
+      end
+
+      # what it read like on the other side: left and right taken for each other
+      def taken_on_other_side(slack)
+        side, there = @twin
+        return {} unless there && Math.log(newest.mm.fdiv(there)).abs <= slack + (NEAR * READING_SD)
+
+        { "side" => side, "meant" => nil }
       end
 
       # the other limb: only where a slip explains it, since swollen limbs differ by more
@@ -82,7 +91,7 @@ module Handrail
 
       # a place that can not be larger than the one beside it
       def along
-        @orders.filter_map do |larger, smaller|
+        ORDER.filter_map do |larger, smaller|
           next unless [larger, smaller].include?(@site) && @figures.key?(larger) && @figures.key?(smaller)
 
           above = Math.log(fold(smaller).fdiv(fold(larger))) - ORDER_SLACK

@@ -18,8 +18,9 @@ module Handrail
         item = @visit.needs.find { |one| one.counts?(values) } or return
         figures = figures_of(values[:side])
         (figures[item.site.key] ||= []) << figure(values)
-        Measuring::Witnesses.new(figures, site: item.site.key, past: past(item), other: other(item), human: human?,
-                                          change: @visit.family.girth_change, quiet: quiet(values[:side])).strongest
+        Measuring::Witnesses.new(figures, site: item.site.key, past: past(item), twin: twin(item), other: other(item),
+                                          human: human?, change: @visit.family.girth_change,
+                                          quiet: quiet(values[:side])).strongest
       end
 
       # What a site that was not read yet will probably be, as a Measuring::Consistency::Expected;
@@ -54,6 +55,13 @@ module Handrail
         repeats = before.repeats(item.site.key, item.side, item.posture) or return {}
         days = (day_of(@visit) - day_of(before)).to_i
         { item.site.key => [repeats.mm, [days, 0].max] }
+      end
+
+      # the other side of the item at the last visit: [its name, mm], or nil
+      def twin(item)
+        side = OTHER[item.side] or return
+        read = @visit.before&.repeats(item.site.key, side, item.posture)
+        read && [side, read.mm]
       end
 
       def day_of(visit) = visit.opened_at ? visit.clinic.today(visit.opened_at) : visit.clinic.today

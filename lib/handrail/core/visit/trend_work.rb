@@ -5,8 +5,8 @@ module Handrail
     # How the girths that the size hangs on have changed over the visits of a fitting, and when they
     # come to an edge of the size that is worn.
     class TrendWork
-      # item - of the plan; trend - Followup::Trend; low, high - mm, the band of the size that is worn,
-      # or nil; crossing - Followup::Trend::Crossing; size - its name
+      # item - of the plan; trend - Followup::Trend; low, high - mm, the band of the size that is
+      # worn, or nil; crossing - Followup::Trend::Crossing; size - its name
       Course = Value.new(:item, :trend, :low, :high, :crossing, :size) do
         # Whether the line comes to the edge before a day.
         def before?(date) = !crossing.on.nil? && !date.nil? && crossing.on < date

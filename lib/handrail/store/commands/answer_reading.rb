@@ -28,11 +28,27 @@ module Handrail
           case answer
           when "right" then kept(row)
           when "again" then again(row)
-          else row[:question]["other"] ? exchanged(visit, row) : meant(visit, row)
+          else offered(visit, row)
           end
         end
 
         private
+
+        # what the question offers, put right
+        def offered(visit, row)
+          asked = row[:question]
+          return meant(visit, row) if asked["meant"]
+          return exchanged(visit, row) if asked["other"]
+
+          asked["side"] ? other_side(row, asked["side"]) : meant(visit, row)
+        end
+
+        # it was read on the other side
+        def other_side(row, side)
+          own = { **row.slice(:site, :posture, :tension, :typed, :unit, :value_mm, :tape), side: side }
+          Decision.of("#{reading_name(row)}: #{reading_said(row)} was the #{side} one",
+                      rows: [[:readings, own]], updates: [[:readings, row[:id], struck("was the #{side} one")]])
+        end
 
         def kept(row)
           by = { answered_at: Store.now, answered_by: :account }

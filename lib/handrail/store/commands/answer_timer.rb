@@ -3,8 +3,8 @@
 module Handrail
   module Store
     module Commands
-      # Answers a timer: looked and well, looked and not well, or stopped without a look. What was seen
-      # is a check of its own; where it is not well, the checks are where it is written down.
+      # Answers a timer: looked and well, looked and not well, or stopped without a look. What was
+      # seen is a check of its own; where it is not well, the checks are where it is written down.
       #
       #   AnswerTimer.new("row" => "7", "answer" => "good")
       #

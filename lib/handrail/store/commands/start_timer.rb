@@ -3,8 +3,8 @@
 module Handrail
   module Store
     module Commands
-      # Starts one of the family's timers: the trade waits, then looks. It runs in the record, not in
-      # a page: a reload or another device does not stop it, and it holds nothing back.
+      # Starts one of the family's timers: the trade waits, then looks. It runs in the record, not
+      # in a page: a reload or another device does not stop it, and it holds nothing back.
       #
       #   StartTimer.new("timer" => "colour", "side" => "left")
       #

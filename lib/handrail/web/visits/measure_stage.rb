@@ -71,7 +71,8 @@ module Handrail
             row = visit.doubts.reverse.find { |one| current.takes?(one) } or return
             asked = row[:question]
             other = asked["other"] && Anatomy::Vocabulary.default[asked["other"]].short
-            Doubt[row: row, words: Wording.question(asked), meant: asked["meant"] || other, outside: asked["code"] == "beside"]
+            Doubt[row: row, words: Wording.question(asked), meant: asked["meant"] || other || asked["side"],
+                  outside: asked["code"] == "beside"]
           end
 
           # What stands in the strip: what was typed and not taken, or, marked, what is asked about.

@@ -47,7 +47,8 @@ module Handrail
             chosen[:chosen] if advice&.size && chosen && advice.ready? && advice.size != chosen[:chosen]
           end
 
-          # How the girths that decide have changed over the visits: [picture, sentences, state], each.
+          # How the girths that decide have changed over the visits: [picture, sentences, state],
+          # each.
           def courses
             visit.courses(side).map do |course|
               name = name_of(course.item)
