@@ -16,7 +16,15 @@ gem "tzinfo", "~> 2.0"
 gem "tzinfo-data", "~> 1.2024"
 
 # open formats
+gem "icalendar", "~> 2.10"
+gem "prawn", "~> 2.5"
+gem "prawn-svg", "~> 0.36"
+gem "prawn-table", "~> 0.2"
 gem "rubyzip", "~> 2.3"
+
+# photos: made small, turned upright, without their place data
+gem "ffi", "~> 1.16.3" # the newest that Debian's RubyGems takes
+gem "ruby-vips", "~> 2.2"
 
 # the web
 gem "activesupport", "~> 7.2"
@@ -43,6 +51,7 @@ group :test do
   gem "distribution", "~> 0.8"
   gem "ferrum", "~> 0.17"
   gem "nokogiri", "~> 1.16"
+  gem "pdf-reader", "~> 2.12"
   gem "prime", "~> 0.1" # which distribution needs
   gem "prop_check", "~> 1.0"
   gem "rack-test", "~> 2.1"
@@ -58,4 +67,5 @@ group :development do
   gem "rubocop-performance", "~> 1.23", require: false
   gem "rubocop-rspec", "~> 3.3", require: false
   gem "rubocop-sequel", "~> 0.3", require: false
+  gem "syntax_tree", "~> 6.2", require: false
 end

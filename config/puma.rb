@@ -10,11 +10,12 @@ pidfile File.join(var, "server.pid")
 rackup File.expand_path("../config.ru", __dir__)
 quiet
 
-ready = proc do
-  File.write(File.join(var, "server.address"), address)
-  puts "Handrail serves at #{address}"
-  puts File.read(File.join(var, "sign-ins")) if File.exist?(File.join(var, "sign-ins"))
-  puts "Ctrl-C stops the server; bin/stop stops the database too."
-  $stdout.flush
-end
+ready =
+  proc do
+    File.write(File.join(var, "server.address"), address)
+    puts "Handrail serves at #{address}"
+    puts File.read(File.join(var, "sign-ins")) if File.exist?(File.join(var, "sign-ins"))
+    puts "Ctrl-C stops the server; bin/stop stops the database too."
+    $stdout.flush
+  end
 respond_to?(:after_booted) ? after_booted(&ready) : on_booted(&ready)

@@ -16,24 +16,197 @@ module Handrail
   class Crowd
     # the tables of a story, parents first
     BASICS = %i[prescriptions fittings visits fitting_pins].freeze
-    AT_VISITS = %i[entries safety_questions stop_actions readings size_choices size_trials issued_devices steps_done
-                   check_results changes strap_settings recheck_answers teach_backs overrides hand_overs visit_notes
-                   visit_summaries reading_pairs].freeze
+    AT_VISITS = %i[
+      entries
+      safety_questions
+      stop_actions
+      readings
+      size_choices
+      size_trials
+      issued_devices
+      steps_done
+      check_results
+      changes
+      strap_settings
+      recheck_answers
+      teach_backs
+      overrides
+      hand_overs
+      visit_notes
+      visit_summaries
+      reading_pairs
+    ].freeze
     # tables of which the audit is told too
     AUDITED = %i[readings check_results].freeze
     # moments and days that move with the story
-    MOVED = %i[at prescribed_on due_from due_to planned_for opened_at closed_at answered_at struck_at].freeze
+    MOVED = %i[
+      at
+      prescribed_on
+      due_from
+      due_to
+      planned_for
+      opened_at
+      closed_at
+      answered_at
+      struck_at
+    ].freeze
     NUMBER = "HQ L "
 
-    GIVEN = %w[Ada Alba Amos Anneke Arlo Astrid Basil Bruno Cleo Clive Corin Dagny Delia Doran Edda Elio Emre Enid Farah
-               Fergus Flora Gilda Hamid Hanne Hugo Idris Ilse Imre Ivo Jarek Jonna Kaja Kemal Leif Lena Lorcan Lotte
-               Mabel Maeve Malik Marit Milo Nadia Nils Noor Odin Olga Orla Otis Pascal Petra Rafi Rhona Rolf Runa Saskia
-               Selma Silas Sofie Tamsin Thea Tilda Tomas Ulla Umar Vera Viggo Wanda Yusuf Zelda].freeze
-    FAMILY = [%w[Ash Barn Brock Calder Crow Dun Elm Fal Garth Hasel Hol Kel Lang Lor Marsh Nor Os Pen Quar Ros Sel Skel
-                 Stan Tarn Thorn Ul Wal Wen Whin Yar],
-              %w[bank beck burn by combe croft dale den fell field ford gate ham hurst land ley low mere mond more ness
-                 rick sby shaw stead sted thwaite ton wick worth]].freeze
-    DOGS = %w[Bramble Biscuit Clover Dash Flint Juno Moss Nettle Pepper Quill Rook Scout Tansy Tweed Willow].freeze
+    GIVEN = %w[
+      Ada
+      Alba
+      Amos
+      Anneke
+      Arlo
+      Astrid
+      Basil
+      Bruno
+      Cleo
+      Clive
+      Corin
+      Dagny
+      Delia
+      Doran
+      Edda
+      Elio
+      Emre
+      Enid
+      Farah
+      Fergus
+      Flora
+      Gilda
+      Hamid
+      Hanne
+      Hugo
+      Idris
+      Ilse
+      Imre
+      Ivo
+      Jarek
+      Jonna
+      Kaja
+      Kemal
+      Leif
+      Lena
+      Lorcan
+      Lotte
+      Mabel
+      Maeve
+      Malik
+      Marit
+      Milo
+      Nadia
+      Nils
+      Noor
+      Odin
+      Olga
+      Orla
+      Otis
+      Pascal
+      Petra
+      Rafi
+      Rhona
+      Rolf
+      Runa
+      Saskia
+      Selma
+      Silas
+      Sofie
+      Tamsin
+      Thea
+      Tilda
+      Tomas
+      Ulla
+      Umar
+      Vera
+      Viggo
+      Wanda
+      Yusuf
+      Zelda
+    ].freeze
+    FAMILY = [
+      %w[
+        Ash
+        Barn
+        Brock
+        Calder
+        Crow
+        Dun
+        Elm
+        Fal
+        Garth
+        Hasel
+        Hol
+        Kel
+        Lang
+        Lor
+        Marsh
+        Nor
+        Os
+        Pen
+        Quar
+        Ros
+        Sel
+        Skel
+        Stan
+        Tarn
+        Thorn
+        Ul
+        Wal
+        Wen
+        Whin
+        Yar
+      ],
+      %w[
+        bank
+        beck
+        burn
+        by
+        combe
+        croft
+        dale
+        den
+        fell
+        field
+        ford
+        gate
+        ham
+        hurst
+        land
+        ley
+        low
+        mere
+        mond
+        more
+        ness
+        rick
+        sby
+        shaw
+        stead
+        sted
+        thwaite
+        ton
+        wick
+        worth
+      ]
+    ].freeze
+    DOGS = %w[
+      Bramble
+      Biscuit
+      Clover
+      Dash
+      Flint
+      Juno
+      Moss
+      Nettle
+      Pepper
+      Quill
+      Rook
+      Scout
+      Tansy
+      Tweed
+      Willow
+    ].freeze
 
     def self.load(count, seed: 1) = new(count, seed: seed).load
 
@@ -92,29 +265,44 @@ module Handrail
         FROM story s JOIN visits v USING (fitting_id)
       SQL
       @closed, @open = @db[:story].order(:n).all.partition { |story| story[:closed] }
-      raise Handrail::Error, "The demo clinic has no fittings. Run bin/start --reset-demo." if @closed.empty?
+      if @closed.empty?
+        raise Handrail::Error, "The demo clinic has no fittings. Run bin/start --reset-demo."
+      end
     end
 
     # people by COPY: who they are, and which story they get, how many days earlier and how much
     # larger
     def people
-      @db.run("CREATE TEMP TABLE crowd (n int PRIMARY KEY, story int, days int, factor numeric, past boolean, " \
-              "given text, family text, owner text, species text, born date) ON COMMIT DROP")
-      @db.copy_into(:crowd, format: :csv, data: Enumerator.new { |rows| @count.times { |n| rows << person(n) } })
+      @db.run(
+        "CREATE TEMP TABLE crowd (n int PRIMARY KEY, story int, days int, factor numeric, past boolean, " \
+          "given text, family text, owner text, species text, born date) ON COMMIT DROP"
+      )
+      @db.copy_into(
+        :crowd,
+        format: :csv,
+        data: Enumerator.new { |rows| @count.times { |n| rows << person(n) } }
+      )
       @db.run("ANALYZE crowd")
     end
 
     def person(n)
       story, past = chosen_story
       days = past ? 28 + (7 * @dice.rand(700)) : 7 * @dice.rand(3)
-      [n, story && story[:n], days, format("%.3f", 0.95 + (@dice.rand * 0.1)), past, *names(story), birthday(story)]
-        .join(",").concat("\n")
+      [
+        n,
+        story && story[:n],
+        days,
+        format("%.3f", 0.95 + (@dice.rand * 0.1)),
+        past,
+        *names(story),
+        birthday(story)
+      ].join(",").concat("\n")
     end
 
     # a story and whether it is over; every second has none yet
     def chosen_story
-      return [nil, false] if @dice.rand(2).zero?
-      return [@closed.sample(random: @dice), true] if @dice.rand(100) < 97
+      return nil, false if @dice.rand(2).zero?
+      return @closed.sample(random: @dice), true if @dice.rand(100) < 97
 
       [(@open + @closed).sample(random: @dice), false]
     end
@@ -122,7 +310,7 @@ module Handrail
     def names(story)
       family = FAMILY.map { |part| part.sample(random: @dice) }.join
       given = GIVEN.sample(random: @dice)
-      return [given, family, nil, "human"] unless story && story[:species] == "dog"
+      return given, family, nil, "human" unless story && story[:species] == "dog"
 
       [DOGS.sample(random: @dice), nil, "#{given} #{family}", "dog"]
     end
@@ -130,13 +318,12 @@ module Handrail
     # dogs up to fourteen years; most people between fifty and eighty-five
     def birthday(story)
       dog = story && story[:species] == "dog"
-      years = if dog
-                @dice.rand(1..14)
-              else
-                [18..95, 50..85, 50..85].sample(random: @dice).then do |span|
-                  @dice.rand(span)
-                end
-              end
+      years =
+        if dog
+          @dice.rand(1..14)
+        else
+          [18..95, 50..85, 50..85].sample(random: @dice).then { |span| @dice.rand(span) }
+        end
       @clinic.today - ((years * 365) + @dice.rand(365))
     end
 
@@ -155,7 +342,9 @@ module Handrail
     def base(table) = @base[table] ||= (@db[table].max(:id) || 0) + 1
 
     def counted(table)
-      @db.run("SELECT setval(pg_get_serial_sequence('#{table}', 'id'), (SELECT max(id) FROM #{table}))")
+      @db.run(
+        "SELECT setval(pg_get_serial_sequence('#{table}', 'id'), (SELECT max(id) FROM #{table}))"
+      )
     end
 
     # Copies a table's rows of every story to all who got it.
@@ -166,22 +355,27 @@ module Handrail
       return if @stride[table].zero?
 
       columns = @db.schema(table).reject { |_, about| about[:generated] }.map(&:first)
-      @db.run("INSERT INTO #{table} (#{columns.join(', ')}) " \
-              "SELECT #{columns.map { |column| value(table, column) }.join(', ')} " \
-              "FROM crowd c JOIN #{told} t ON t.story = c.story ORDER BY c.n, t.rank")
+      @db.run(
+        "INSERT INTO #{table} (#{columns.join(", ")}) " \
+          "SELECT #{columns.map { |column| value(table, column) }.join(", ")} " \
+          "FROM crowd c JOIN #{told} t ON t.story = c.story ORDER BY c.n, t.rank"
+      )
       counted(table)
     end
 
     # a table's rows of all stories: story, rank within it, rank of the visit, and the row
     def template(table)
-      from = case table
-             when :prescriptions, :fittings
-               "story s JOIN #{table} t ON t.id = s.#{table.to_s.chop}_id LEFT JOIN story_visit r ON false"
-             when :fitting_pins
-               "story s JOIN fitting_pins t USING (fitting_id) LEFT JOIN story_visit r ON r.visit_id = t.visit_id"
-             when :visits then "story s JOIN visits t USING (fitting_id) JOIN story_visit r ON r.visit_id = t.id"
-             else "story_visit r JOIN story s ON s.n = r.story JOIN #{table} t ON t.visit_id = r.visit_id"
-             end
+      from =
+        case table
+        when :prescriptions, :fittings
+          "story s JOIN #{table} t ON t.id = s.#{table.to_s.chop}_id LEFT JOIN story_visit r ON false"
+        when :fitting_pins
+          "story s JOIN fitting_pins t USING (fitting_id) LEFT JOIN story_visit r ON r.visit_id = t.visit_id"
+        when :visits
+          "story s JOIN visits t USING (fitting_id) JOIN story_visit r ON r.visit_id = t.id"
+        else
+          "story_visit r JOIN story s ON s.n = r.story JOIN #{table} t ON t.visit_id = r.visit_id"
+        end
       "SELECT s.n AS story, row_number() OVER (PARTITION BY s.n ORDER BY t.id) - 1 AS rank, r.rank AS visit_rank, " \
         "t.* FROM #{from}"
     end
@@ -189,24 +383,34 @@ module Handrail
     def new_id(table, rank) = "#{base(table)} + c.n::bigint * #{@stride.fetch(table)} + #{rank}"
 
     # What a copied row holds in a column, as SQL over c (who) and t (the story's row).
-    def value(table, column) # rubocop:disable Metrics/CyclomaticComplexity -- a line for each kind of column
+    def value(table, column)
       case column
-      when :id then new_id(table, "t.rank")
+      when :id
+        new_id(table, "t.rank")
       when :corrects_id
         "CASE WHEN t.corrects_id IS NOT NULL THEN " \
-        "(SELECT #{new_id(table, 'o.rank')} FROM told_#{table} o WHERE o.id = t.corrects_id) END"
-      when :visit_id then new_id(:visits, "t.visit_rank")
-      when :fitting_id, :prescription_id then new_id(:"#{column.to_s.delete_suffix('_id')}s", "0")
-      when :patient_id then "#{base(:patients)} + c.n"
-      when :stock_item_id then "NULL"
+          "(SELECT #{new_id(table, "o.rank")} FROM told_#{table} o WHERE o.id = t.corrects_id) END"
+      when :visit_id
+        new_id(:visits, "t.visit_rank")
+      when :fitting_id, :prescription_id
+        new_id(:"#{column.to_s.delete_suffix("_id")}s", "0")
+      when :patient_id
+        "#{base(:patients)} + c.n"
+      when :stock_item_id
+        "NULL"
       when :called_off_at
         "CASE WHEN c.past AND t.opened_at IS NULL THEN coalesce(t.due_from::timestamptz, now()) #{moved} " \
-        "ELSE t.called_off_at #{moved} END"
-      when :ended_at, :ended_why then ended(table, column)
-      when :value_mm, :first_mm, :second_mm then grown("t.#{column}", table)
-      when :typed then table == :readings ? retyped : "t.typed"
-      when *MOVED then "(t.#{column} #{moved})#{'::date' if %i[prescribed_on due_from due_to].include?(column)}"
-      else "t.#{column}"
+          "ELSE t.called_off_at #{moved} END"
+      when :ended_at, :ended_why
+        ended(table, column)
+      when :value_mm, :first_mm, :second_mm
+        grown("t.#{column}", table)
+      when :typed
+        table == :readings ? retyped : "t.typed"
+      when *MOVED
+        "(t.#{column} #{moved})#{"::date" if %i[prescribed_on due_from due_to].include?(column)}"
+      else
+        "t.#{column}"
       end
     end
 
@@ -215,7 +419,14 @@ module Handrail
     def ended(table, column)
       return "t.#{column}#{" #{moved}" if column == :ended_at}" unless table == :fittings
 
-      over = column == :ended_at ? "coalesce(t.ended_at, now()) #{moved}" : "coalesce(t.ended_why, 'given back')"
+      over =
+        (
+          if column == :ended_at
+            "coalesce(t.ended_at, now()) #{moved}"
+          else
+            "coalesce(t.ended_why, 'given back')"
+          end
+        )
       "CASE WHEN c.past THEN #{over} ELSE t.#{column}#{" #{moved}" if column == :ended_at} END"
     end
 
@@ -242,10 +453,10 @@ module Handrail
       SQL
       @db.run(<<~SQL)
         INSERT INTO audit_entries (clinic_id, table_name, row_id, visit_id, action, account_id, at, before, after)
-        SELECT t.clinic_id, t.table_name, #{new_id(table, 't.rank')}, #{new_id(:visits, 't.visit_rank')}, t.action,
+        SELECT t.clinic_id, t.table_name, #{new_id(table, "t.rank")}, #{new_id(:visits, "t.visit_rank")}, t.action,
                t.account_id, t.at #{moved}, t.before,
-               t.after || jsonb_build_object('id', #{new_id(table, 't.rank')},
-                                             'visit_id', #{new_id(:visits, 't.visit_rank')})
+               t.after || jsonb_build_object('id', #{new_id(table, "t.rank")},
+                                             'visit_id', #{new_id(:visits, "t.visit_rank")})
         FROM crowd c JOIN audited_#{table} t ON t.story = c.story ORDER BY c.n, t.rank
       SQL
     end

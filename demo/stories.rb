@@ -8,7 +8,8 @@ module Handrail
       include Telling
 
       def tell
-        ines && tobias && aurelie && samir && greta && jonas && nora && heda && pavel && lucia && owen && mina
+        ines && tobias && aurelie && samir && greta && jonas && nora && heda && pavel && lucia &&
+          owen && mina
       end
 
       private
@@ -18,13 +19,31 @@ module Handrail
       # due today: a first recheck, two weeks on; the calf has lost a little
       def ines
         visit = order(:ines, :hinged, "left", -13, "09:00", hours_on_feet: "7", activity: "active")
-        fitted(visit, -13, "09:05", :maren, thigh: %w[48.6 48.4], knee: %w[37.5 37.6], calf: %w[37.0 36.9], size: "M",
-                                            other: ["37.8"])
+        fitted(
+          visit,
+          -13,
+          "09:05",
+          :maren,
+          thigh: %w[48.6 48.4],
+          knee: %w[37.5 37.6],
+          calf: %w[37.0 36.9],
+          size: "M",
+          other: ["37.8"]
+        )
         book(recheck(visit), 0, "09:00")
       end
 
       # ordered, comes today for the first time
-      def tobias = order(:tobias, :dial, "right", -6, "10:15", planned: [0, "09:40"], prescriber: "Dr Oriel Tamsin")
+      def tobias =
+        order(
+          :tobias,
+          :dial,
+          "right",
+          -6,
+          "10:15",
+          planned: [0, "09:40"],
+          prescriber: "Dr Oriel Tamsin"
+        )
 
       # everything fits; he has not put it on alone yet
       def aurelie
@@ -32,7 +51,12 @@ module Handrail
         at(visit, 0, "08:05", :dylan) do
           asked && measured(thigh: %w[51.2 51.0], knee: %w[39.0], calf: %w[38.9 39.1])
           chosen("L", serial: "WH-20771") && applied && looked_at
-          taught("Aurelie Voss", unaided: false, mistakes: %w[too_low], note: "Pulled it up only when reminded.")
+          taught(
+            "Aurelie Voss",
+            unaided: false,
+            mistakes: %w[too_low],
+            note: "Pulled it up only when reminded."
+          )
         end
       end
 
@@ -46,7 +70,8 @@ module Handrail
 
       # a reading typed in the wrong unit was asked about and put right
       def greta
-        visit = order(:greta, :dial, "left", -5, "15:40", planned: [0, "11:40"], compartment: "lateral")
+        visit =
+          order(:greta, :dial, "left", -5, "15:40", planned: [0, "11:40"], compartment: "lateral")
         at(visit, 0, "08:40", :dylan) do
           asked
           row = take(CALF, "14 3/8", unit: "cm").doubts.last
@@ -76,14 +101,27 @@ module Handrail
       # overdue: the recheck's window closed, and nothing is booked
       def nora
         visit = order(:nora, :hinged, "left", -37, "10:00")
-        fitted(visit, -37, "10:05", :dylan, thigh: %w[44.2 44.5], knee: %w[35.4 35.2], calf: %w[33.8 33.6], size: "S")
+        fitted(
+          visit,
+          -37,
+          "10:05",
+          :dylan,
+          thigh: %w[44.2 44.5],
+          knee: %w[35.4 35.2],
+          calf: %w[33.8 33.6],
+          size: "S"
+        )
       end
 
       # a stop sign at the order
       def heda
         visit = order(:heda, :double, "right", -1, "13:00")
         at(visit, -1, "13:10", :maren) do
-          asked(stops: %w[calf_swelling], care: %w[surgery], note: "Sent back to the ward the same hour.")
+          asked(
+            stops: %w[calf_swelling],
+            care: %w[surgery],
+            note: "Sent back to the ward the same hour."
+          )
         end
       end
 
@@ -91,10 +129,15 @@ module Handrail
       def pavel
         visit = order(:pavel, :double, "left", -18, "11:00")
         at(visit, -18, "11:10", :maren) do
-          asked(care: %w[diabetes
-                         fragile_skin]) && measured(thigh: %w[50.0 50.2], knee: %w[38.0 38.1], calf: %w[36.4 36.2])
-          chosen("2", serial: "WD-11902") && applied && looked_at && settings(calf: "55 mm", thigh: "61 mm")
-          taught("Pavel Brandt", unaided: false, note: "His daughter closes the thigh strap; she comes on Friday.")
+          asked(care: %w[diabetes fragile_skin]) &&
+            measured(thigh: %w[50.0 50.2], knee: %w[38.0 38.1], calf: %w[36.4 36.2])
+          chosen("2", serial: "WD-11902") && applied && looked_at &&
+            settings(calf: "55 mm", thigh: "61 mm")
+          taught(
+            "Pavel Brandt",
+            unaided: false,
+            note: "His daughter closes the thigh strap; she comes on Friday."
+          )
         end
         at(visit, -18, "11:50", :ruth) do
           run(:LetPass, reason: "Daughter puts it on with him; teach-back with her on Friday.")
@@ -106,17 +149,35 @@ module Handrail
 
       # all the way round: two rechecks held, the next in half a year
       def lucia
-        visit = order(:lucia, :hinged, "left", -75, "09:00", compartment: "lateral", activity: "light")
-        fitted(visit, -75, "09:10", :dylan, thigh: %w[49.0 49.2], knee: %w[37.0 37.1], calf: %w[36.6 36.4], size: "M",
-                                            other: ["36.9"])
+        visit =
+          order(:lucia, :hinged, "left", -75, "09:00", compartment: "lateral", activity: "light")
+        fitted(
+          visit,
+          -75,
+          "09:10",
+          :dylan,
+          thigh: %w[49.0 49.2],
+          knee: %w[37.0 37.1],
+          calf: %w[36.6 36.4],
+          size: "M",
+          other: ["36.9"]
+        )
         rechecked(recheck(visit), -64, "09:30", :dylan, thigh: %w[48.9 49.0], calf: %w[36.5 36.4])
         rechecked(recheck(visit), -31, "09:30", :maren, thigh: %w[48.6 48.5], calf: %w[36.1 36.2])
       end
 
       # comes next week
       def owen
-        order(:owen, :double, "left", -2, "16:30", planned: [6, "10:00"], activity: "sport",
-                                                   limits: "No extension stop. Full weight bearing.")
+        order(
+          :owen,
+          :double,
+          "left",
+          -2,
+          "16:30",
+          planned: [6, "10:00"],
+          activity: "sport",
+          limits: "No extension stop. Full weight bearing."
+        )
       end
 
       # yesterday's fitting, paused: it slips, and something is to be changed

@@ -8,9 +8,10 @@ module Handrail
       CALF = "calf_15_below_mid_patella"
       THIGH = "thigh_15_above_mid_patella"
       KNEE = "knee_mid_patella"
-      SIGNATURE = "M 20 70 L 34 42 L 46 30 L 52 40 L 44 66 L 58 52 L 70 48 L 74 62 L 88 44 L 98 60 L 112 46 " \
-                  "L 126 58 " \
-                  "L 150 40 L 178 52 L 214 44"
+      SIGNATURE =
+        "M 20 70 L 34 42 L 46 30 L 52 40 L 44 66 L 58 52 L 70 48 L 74 62 L 88 44 L 98 60 L 112 46 " \
+          "L 126 58 " \
+          "L 150 40 L 178 52 L 214 44"
 
       def initialize(clinic)
         @house = clinic
@@ -23,17 +24,43 @@ module Handrail
       # An order for a knee unloader.
       def order(who, product, side, days, clock, planned: nil, compartment: "medial", **fields)
         prescriber = fields.delete(:prescriber) || "Dr Ansel Weatherby"
-        ordered(who, product, side, days, clock, planned: planned, prescriber: prescriber, compartment: compartment,
-                                                 indication: "knee arthrosis, " \
-                                                             "#{compartment == 'medial' ? 'inner' : 'outer'} side", **fields)
+        ordered(
+          who,
+          product,
+          side,
+          days,
+          clock,
+          planned: planned,
+          prescriber: prescriber,
+          compartment: compartment,
+          indication:
+            "knee arthrosis, " \
+              "#{compartment == "medial" ? "inner" : "outer"} side",
+          **fields
+        )
       end
 
       # An order for any product.
-      def ordered(who, product, side, days, clock, planned: nil, prescriber: "Dr Oriel Tamsin", **fields)
+      def ordered(
+        who,
+        product,
+        side,
+        days,
+        clock,
+        planned: nil,
+        prescriber: "Dr Oriel Tamsin",
+        **fields
+      )
         product = house.products.fetch(product)
-        form = { "patient" => house.patients.fetch(who).id, "family" => product.family, "product_id" => product.id,
-                 "side" => side, "prescriber" => prescriber, "prescribed_on" => (house.today + days).iso8601,
-                 "fields" => fields.transform_keys(&:to_s) }
+        form = {
+          "patient" => house.patients.fetch(who).id,
+          "family" => product.family,
+          "product_id" => product.id,
+          "side" => side,
+          "prescriber" => prescriber,
+          "prescribed_on" => (house.today + days).iso8601,
+          "fields" => fields.transform_keys(&:to_s)
+        }
         Store.at(house.time(days, clock)) do
           command = COMMANDS::WriteOrder.new(form, planned_for: planned && house.time(*planned))
           written = Store::Desk.new(house.clinic, house.staff[:maren]).run(command)
@@ -64,17 +91,28 @@ module Handrail
       end
 
       def take(site, typed, unit: "cm", side: nil, **how)
-        run(:TakeReading, site: site.to_s, side: side || visit_now.sides.first, value: typed, unit: unit, **how)
+        run(
+          :TakeReading,
+          site: site.to_s,
+          side: side || visit_now.sides.first,
+          value: typed,
+          unit: unit,
+          **how
+        )
       end
 
       # Readings of any site: texts by site, in the posture asked for or the one given.
       def read(posture = nil, unit: "cm", side: nil, tension: nil, **sites)
         how = { posture: posture, tension: tension }.compact
-        sites.each { |site, texts| Array(texts).each { |text| take(site, text, unit: unit, side: side, **how) } }
+        sites.each do |site, texts|
+          Array(texts).each { |text| take(site, text, unit: unit, side: side, **how) }
+        end
       end
 
       def measured(thigh: [], knee: [], calf: [], other: [])
-        { THIGH => thigh, KNEE => knee, CALF => calf }.each { |site, texts| texts.each { |text| take(site, text) } }
+        { THIGH => thigh, KNEE => knee, CALF => calf }.each do |site, texts|
+          texts.each { |text| take(site, text) }
+        end
         other.each { |text| take(CALF, text, side: visit_now.other_side) }
       end
 
@@ -85,21 +123,34 @@ module Handrail
 
       def applied
         visit_now.sides.each do |side|
-          visit_now.applying(side).steps.each { |step| run(:FinishStep, step: step.key, side: side) }
+          visit_now
+            .applying(side)
+            .steps
+            .each { |step| run(:FinishStep, step: step.key, side: side) }
         end
       end
 
       # what was seen at a check: the value typed, or yes
       def check(key, typed = nil, place: nil, side: nil)
-        run(:RecordCheck, check: key, value: typed, outcome: typed ? nil : "good", place: place, side: side)
+        run(
+          :RecordCheck,
+          check: key,
+          value: typed,
+          outcome: typed ? nil : "good",
+          place: place,
+          side: side
+        )
       end
 
       def looked_at(except: [])
         visit_now.sides.each do |side|
           waiting = visit_now.checks(side).reject { |check, _| except.include?(check.key) }
-          waiting.sort_by.with_index { |(check, _), i| [check.final ? 1 : 0, i] }.each do |check, place|
-            check(check.key, good_value(check, place), place: place, side: side)
-          end
+          waiting
+            .sort_by
+            .with_index { |(check, _), i| [check.final ? 1 : 0, i] }
+            .each do |check, place|
+              check(check.key, good_value(check, place), place: place, side: side)
+            end
         end
       end
 
@@ -108,9 +159,12 @@ module Handrail
         return unless check.measured?
 
         case check.kind
-        when "pressure" then (48 - (2 * place[/\d+/].to_i)).to_s
-        when "length" then "3 mm"
-        else check.criterion.limits.values.first.to_i.to_s
+        when "pressure"
+          (48 - (2 * place[/\d+/].to_i)).to_s
+        when "length"
+          "3 mm"
+        else
+          check.criterion.limits.values.first.to_i.to_s
         end
       end
 
@@ -121,27 +175,47 @@ module Handrail
       def settings(**marks) = run(:WriteSettings, settings: marks.transform_keys(&:to_s))
 
       def taught(who, unaided: true, mistakes: [], note: nil)
-        run(:RecordTeachBack, who: who, unaided: unaided, shown: visit_now.tasks.map(&:key), mistakes: mistakes,
-                              note: note)
+        run(
+          :RecordTeachBack,
+          who: who,
+          unaided: unaided,
+          shown: visit_now.tasks.map(&:key),
+          mistakes: mistakes,
+          note: note
+        )
       end
 
       def handed_over
         visit = visit_now
-        run(:HandOverDevice, start_hours: visit.family.wear["start_hours"], signed_name: visit.patient.name,
-                             signature: SIGNATURE)
+        run(
+          :HandOverDevice,
+          start_hours: visit.family.wear["start_hours"],
+          signed_name: visit.patient.name,
+          signature: SIGNATURE
+        )
       end
 
       def fitted(visit, days, clock, who, size:, **readings)
         at(visit, days, clock, who) do
           asked && measured(**readings)
           chosen(size, serial: "WH-#{20_500 + visit.id}") && applied && looked_at
-          settings(calf: "60 mm", thigh: "68 mm", shin: "57 mm", lower_thigh: "64 mm", hinge_angle: "1")
-          taught(house.patients.values.find { |p| p.id == visit.fitting.patient_id }.name) && handed_over
+          settings(
+            calf: "60 mm",
+            thigh: "68 mm",
+            shin: "57 mm",
+            lower_thigh: "64 mm",
+            hinge_angle: "1"
+          )
+          taught(house.patients.values.find { |p| p.id == visit.fitting.patient_id }.name) &&
+            handed_over
         end
       end
 
       def recheck(visit)
-        Store::Visit.where(fitting_id: visit.fitting_id, purpose: "recheck", closed_at: nil).order(:id).last
+        Store::Visit
+          .where(fitting_id: visit.fitting_id, purpose: "recheck", closed_at: nil)
+          .order(:id)
+          .last
       end
 
       def book(visit, days, clock)

@@ -13,13 +13,15 @@ module Handrail
 
   # A problem whose message is written for the person at the screen: what happened, and what to do
   # next.
-  class Error < StandardError; end
-
-  LOADER = Zeitwerk::Loader.for_gem.tap do |loader|
-    loader.collapse("#{__dir__}/handrail/core", "#{__dir__}/handrail/store/models")
-    loader.inflector.inflect("cli" => "CLI", "svg" => "SVG", "csv_table" => "CSVTable")
-    # one file holds all kinds of what is not kept
-    loader.ignore("#{__dir__}/handrail/store/errors.rb")
-    loader.setup
+  class Error < StandardError
   end
+
+  LOADER =
+    Zeitwerk::Loader.for_gem.tap do |loader|
+      loader.collapse("#{__dir__}/handrail/core", "#{__dir__}/handrail/store/models")
+      loader.inflector.inflect("cli" => "CLI", "svg" => "SVG", "csv_table" => "CSVTable")
+      # one file holds all kinds of what is not kept
+      loader.ignore("#{__dir__}/handrail/store/errors.rb")
+      loader.setup
+    end
 end

@@ -4,24 +4,31 @@ require "open3"
 
 RSpec.describe "The rooms of the house" do
   def fresh(room, forbidden)
-    script = "require './lib/handrail'; Handrail::LOADER.eager_load_dir('lib/handrail/#{room}'); " \
-             "puts #{forbidden}.select { |name| Object.const_defined?(name) }"
+    script =
+      "require './lib/handrail'; Handrail::LOADER.eager_load_dir('lib/handrail/#{room}'); " \
+        "puts #{forbidden}.select { |name| Object.const_defined?(name) }"
     Open3.capture2e(Gem.ruby, "-Ilib", "-e", script, chdir: Handrail::ROOT)
   end
 
-  { "core" => %w[Sinatra Sequel PG Roda Rack], "drawings" => %w[Sinatra Sequel PG Rack],
-    "store" => %w[Sinatra Roda Rack], "exchange" => %w[Sinatra Roda Rack] }.each do |room, forbidden|
-    it "loads #{room} without #{forbidden.first(2).join(' or ')}" do
+  {
+    "core" => %w[Sinatra Sequel PG Roda Rack],
+    "drawings" => %w[Sinatra Sequel PG Rack],
+    "store" => %w[Sinatra Roda Rack],
+    "exchange" => %w[Sinatra Roda Rack]
+  }.each do |room, forbidden|
+    it "loads #{room} without #{forbidden.first(2).join(" or ")}" do
       output, status = fresh(room, forbidden)
       expect([status.success?, output.strip]).to eq [true, ""]
     end
   end
 
   it "lets no arrow point back" do
-    { "core" => /\b(Drawings|Store|Exchange|Web|Sequel|Sinatra|Rack)\b(::|\.)/,
+    {
+      "core" => /\b(Drawings|Store|Exchange|Web|Sequel|Sinatra|Rack)\b(::|\.)/,
       "drawings" => /\b(Store|Exchange|Web|Sequel|Sinatra|Rack)\b(::|\.)/,
       "store" => /\b(Exchange|Web|Sinatra|Rack)\b(::|\.)/,
-      "exchange" => /\b(Web|Sinatra|Rack)\b(::|\.)/ }.each do |room, forbidden|
+      "exchange" => /\b(Web|Sinatra|Rack)\b(::|\.)/
+    }.each do |room, forbidden|
       Dir[File.join(Handrail::ROOT, "lib/handrail/#{room}/**/*.rb")].each do |path|
         found = File.readlines(path).grep_v(/^\s*#/).grep(forbidden)
         expect(found).to be_empty, "#{path} points back: #{found.first}"
@@ -39,7 +46,8 @@ RSpec.describe "The rooms of the house" do
 
   # states are asked of values, never read out of words
   it "looks into no sentence to learn a state" do
-    looks = /\b(sentences?|said|message|reason|headline|notes?)\b(\.\w+)*(\.| )(include\?|match\?|grep|start_with\?|=~)/
+    looks =
+      /\b(sentences?|said|message|reason|headline|notes?)\b(\.\w+)*(\.| )(include\?|match\?|grep|start_with\?|=~)/
     Dir[File.join(Handrail::ROOT, "lib/handrail/{core,store,web,drawings}/**/*.rb")].each do |path|
       found = File.readlines(path).grep_v(/^\s*#/).grep(looks)
       expect(found).to be_empty, "#{path} looks into a sentence: #{found.first}"

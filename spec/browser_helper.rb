@@ -4,16 +4,37 @@ require "store_helper"
 require "capybara/rspec"
 require "capybara/cuprite"
 
-AXE = File.read(File.join(Gem.loaded_specs.fetch("axe-core-api").full_gem_path, "node_modules", "axe-core",
-                          "axe.min.js"))
+AXE =
+  File.read(
+    File.join(
+      Gem.loaded_specs.fetch("axe-core-api").full_gem_path,
+      "node_modules",
+      "axe-core",
+      "axe.min.js"
+    )
+  )
 
 Capybara.register_driver(:chromium) do |app|
   # no network but loopback is reached for; as root Chromium needs no-sandbox
-  flags = %w[no-sandbox disable-gpu disable-quic no-first-run disable-background-networking disable-component-update disable-sync
-             disable-dev-shm-usage]
-  Capybara::Cuprite::Driver.new(app, browser_path: ENV.fetch("CHROMIUM", "/usr/bin/chromium"),
-                                     window_size: [1280, 800], process_timeout: 60, timeout: 30,
-                                     js_errors: true, browser_options: flags.to_h { |flag| [flag, nil] })
+  flags = %w[
+    no-sandbox
+    disable-gpu
+    disable-quic
+    no-first-run
+    disable-background-networking
+    disable-component-update
+    disable-sync
+    disable-dev-shm-usage
+  ]
+  Capybara::Cuprite::Driver.new(
+    app,
+    browser_path: ENV.fetch("CHROMIUM", "/usr/bin/chromium"),
+    window_size: [1280, 800],
+    process_timeout: 60,
+    timeout: 30,
+    js_errors: true,
+    browser_options: flags.to_h { |flag| [flag, nil] }
+  )
 end
 Capybara.app = Handrail::Web.app
 Capybara.server = :puma, { Silent: true, Threads: "1:4" }
@@ -32,8 +53,12 @@ module BrowserHelpers
   # Presses Tab until the focus is on the element that the selector names.
   def tab_to(selector, limit: 120)
     limit.times do
-      return if page.evaluate_script("!!document.activeElement && " \
-                                     "document.activeElement.matches(#{selector.to_json})")
+      if page.evaluate_script(
+           "!!document.activeElement && " \
+             "document.activeElement.matches(#{selector.to_json})"
+         )
+        return
+      end
 
       keyboard.type(:tab)
     end
@@ -73,9 +98,11 @@ module BrowserHelpers
   # axe-core's findings on this page; the empty list is what is wanted
   def axe
     page.execute_script(AXE)
-    page.evaluate_async_script("axe.run(document, { resultTypes: ['violations'] }).then((r) => " \
-                               "arguments[0](r.violations.map((v) => v.id + ': ' + v.nodes.map((n) => " \
-                               "n.target.join(' ')).slice(0, 4).join(', '))))")
+    page.evaluate_async_script(
+      "axe.run(document, { resultTypes: ['violations'] }).then((r) => " \
+        "arguments[0](r.violations.map((v) => v.id + ': ' + v.nodes.map((n) => " \
+        "n.target.join(' ')).slice(0, 4).join(', '))))"
+    )
   end
 end
 

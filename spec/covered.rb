@@ -16,7 +16,13 @@ SimpleCov.at_exit do
     branches = files.coverage_statistics[:branch]
     next if files.empty?
 
-    puts format("%-10s lines %5.1f %%   branches %5.1f %% (%d of %d)", room, files.covered_percent, branches.percent,
-                branches.covered, branches.total)
+    puts format(
+           "%-10s lines %5.1f %%   branches %5.1f %% (%d of %d)",
+           room,
+           files.covered_percent,
+           branches.percent,
+           branches.covered,
+           branches.total
+         )
   end
 end

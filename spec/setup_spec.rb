@@ -14,16 +14,26 @@ RSpec.describe "Getting a machine ready" do
       FileUtils.cp_r(File.join(Handrail::ROOT, "bin", "support"), File.join(folder, "bin"))
       FileUtils.cp(%w[Gemfile Gemfile.lock].map { |name| File.join(Handrail::ROOT, name) }, folder)
       example.run
-      shell('cluster=$(readlink -f "$var/postgres"); pgbin=$(postgres_bin); [ ! -d "$cluster/data" ] || as_postgres "$pgbin/pg_ctl" -D "$cluster/data" -m immediate stop; ' \
-            'case "$cluster" in /var/lib/handrail/*) rm -rf "$cluster" ;; esac')
+      shell(
+        'cluster=$(readlink -f "$var/postgres"); pgbin=$(postgres_bin); ' \
+          '[ ! -d "$cluster/data" ] || ' \
+          'as_postgres "$pgbin/pg_ctl" -D "$cluster/data" -m immediate stop; ' \
+          'case "$cluster" in /var/lib/handrail/*) rm -rf "$cluster" ;; esac'
+      )
     end
   end
 
   # Runs commands with setup.sh's functions. Returns [output, success].
   def shell(commands, env = {})
     env = { "DATABASE_URL" => nil, "here" => @here }.merge(env)
-    output, status = Open3.capture2e(env, "bash", "-c",
-                                     ". \"$here/bin/support/setup.sh\"; mkdir -p \"$var\"; #{commands}", chdir: @here)
+    output, status =
+      Open3.capture2e(
+        env,
+        "bash",
+        "-c",
+        ". \"$here/bin/support/setup.sh\"; mkdir -p \"$var\"; #{commands}",
+        chdir: @here
+      )
     [output, status.success?]
   end
 
@@ -31,29 +41,47 @@ RSpec.describe "Getting a machine ready" do
 
   it "says plainly that the disk is full, and changes nothing" do
     output, success = shell("check_disk; echo went on", "HANDRAIL_LEAST_FREE_KB" => "999999999999")
-    expect([success,
-            output]).to match [false,
-                               /can not start: the disk under .* is full: \d+ MB are free.*Nothing was changed/]
+    expect([success, output]).to match [
+            false,
+            /can not start: the disk under .* is full: \d+ MB are free.*Nothing was changed/
+          ]
     expect(output).not_to include("went on")
   end
 
   it "says what is wrong with an address of the database that is none" do
-    ["nonsense", "xy://a/b", "postgres://", "http://127.0.0.1/x"].each do |url|
-      output, status = Open3.capture2e({ "DATABASE_URL" => url, "RACK_ENV" => "production" }, "bundle", "exec", "ruby",
-                                       "bin/support/prepare.rb", chdir: Handrail::ROOT)
-      expect([url, status.success?, output]).to match [url, false, /\AHandrail can not start: DATABASE_URL is no address/]
+    %w[nonsense xy://a/b postgres:// http://127.0.0.1/x].each do |url|
+      output, status =
+        Open3.capture2e(
+          { "DATABASE_URL" => url, "RACK_ENV" => "production" },
+          "bundle",
+          "exec",
+          "ruby",
+          "bin/support/prepare.rb",
+          chdir: Handrail::ROOT
+        )
+      expect([url, status.success?, output]).to match [
+              url,
+              false,
+              /\AHandrail can not start: DATABASE_URL is no address/
+            ]
     end
   end
 
   it "refuses a port that is none" do
-    { "0" => /no port 0/, "99999" => /no port 99999/, "abc" => /“abc” is no port/, "-1" => /is no port/ }.each do |port, words|
+    {
+      "0" => /no port 0/,
+      "99999" => /no port 99999/,
+      "abc" => /“abc” is no port/,
+      "-1" => /is no port/
+    }.each do |port, words|
       output, status = Open3.capture2e(File.join(Handrail::ROOT, "bin", "start"), "--port", port)
       expect([port, status.success?, output]).to match [port, false, words]
     end
   end
 
   it "does not wait for a password that is lost" do
-    output, success = shell("start_database x; rm \"$var/database.password\"; unset DATABASE_URL; start_database x")
+    output, success =
+      shell("start_database x; rm \"$var/database.password\"; unset DATABASE_URL; start_database x")
     expect([success, output]).to match [false, /database.password, is missing/]
   end
 
@@ -67,27 +95,50 @@ RSpec.describe "Getting a machine ready" do
   end
 
   it "says which packages are missing where it may not install them" do
-    output, success = shell('id() { echo 1000; }; command() { [ "$2" != sudo ] && builtin command "$@"; }; postgres_bin() { :; }; install_packages')
-    expect([success,
-            output]).to match [false, /this account can not install them. As root, run: apt-get install.* postgresql/]
+    output, success =
+      shell(
+        'id() { echo 1000; }; command() { [ "$2" != sudo ] && builtin command "$@"; }; ' \
+          "postgres_bin() { :; }; install_packages"
+      )
+    expect([success, output]).to match [
+            false,
+            /this account can not install them. As root, run: apt-get install.* postgresql/
+          ]
   end
 
   it "needs no network when the gems are there" do
-    env = { "HANDRAIL_GEMS" => ENV.fetch("BUNDLE_PATH", nil), "http_proxy" => "http://127.0.0.1:1",
-            "https_proxy" => "http://127.0.0.1:1" }
-    expect(shell("install_gems && install_gems && cat \"$var/gems.stamp\"", env)).to match [/\d/, true]
+    env = {
+      "HANDRAIL_GEMS" => ENV.fetch("BUNDLE_PATH", nil),
+      "http_proxy" => "http://127.0.0.1:1",
+      "https_proxy" => "http://127.0.0.1:1"
+    }
+    expect(shell("install_gems && install_gems && cat \"$var/gems.stamp\"", env)).to match [
+            /\d/,
+            true
+          ]
   end
 
   it "makes its own cluster, comes back after a kill with every saved value, and keeps a half-made one aside" do
-    made, success = shell("start_database one && #{sql('CREATE TABLE kept (n int); INSERT INTO kept VALUES (42)')}")
+    made, success =
+      shell(
+        "start_database one && #{sql("CREATE TABLE kept (n int); INSERT INTO kept VALUES (42)")}"
+      )
     expect([success, made]).to match [true, /Making the database/]
-    again, = shell("start_database one; #{sql('SELECT n FROM kept')}; #{sql('SHOW listen_addresses')}")
+    again, =
+      shell("start_database one; #{sql("SELECT n FROM kept")}; #{sql("SHOW listen_addresses")}")
     expect(again.split).to eq %w[42 127.0.0.1]
-    killed, = shell("kill -9 $(as_postgres head -n 1 \"$(readlink -f \"$var/postgres\")/data/postmaster.pid\"); " \
-                    "sleep 0.3; start_database one; #{sql("SELECT n FROM kept")}")
+    killed, =
+      shell(
+        "kill -9 $(as_postgres head -n 1 \"$(readlink -f \"$var/postgres\")/data/postmaster.pid\"); " \
+          "sleep 0.3; start_database one; #{sql("SELECT n FROM kept")}"
+      )
     expect(killed.strip.lines.last.strip).to eq "42"
-    shell('pgbin=$(postgres_bin); data="$(readlink -f "$var/postgres")/data"; as_postgres "$pgbin/pg_ctl" -D "$data" -m immediate -w stop; as_postgres rm "$data/global/pg_control"')
-    half, success = shell("start_database one && #{sql('SELECT 1')}; ls \"$var/postgres/\"")
+    shell(
+      'pgbin=$(postgres_bin); data="$(readlink -f "$var/postgres")/data"; ' \
+        'as_postgres "$pgbin/pg_ctl" -D "$data" -m immediate -w stop; ' \
+        'as_postgres rm "$data/global/pg_control"'
+    )
+    half, success = shell("start_database one && #{sql("SELECT 1")}; ls \"$var/postgres/\"")
     expect([success, half]).to match [true, /only half made. It is kept as .*half-made-\d+/]
     expect(half).to match(/^half-made-/)
   end
@@ -95,7 +146,10 @@ RSpec.describe "Getting a machine ready" do
   it "keeps the database's password out of others' sight" do
     shell("start_database one")
     expect(File.stat(File.join(@here, "var", "database.password")).mode & 0o077).to eq 0
-    refused, = shell('start_database one; PGPASSWORD=wrong "$pgbin/psql" -h 127.0.0.1 -p "$pgport" -U handrail -d one -c "SELECT 1"')
+    refused, =
+      shell(
+        'start_database one; PGPASSWORD=wrong "$pgbin/psql" -h 127.0.0.1 -p "$pgport" -U handrail -d one -c "SELECT 1"'
+      )
     expect(refused).to include("password authentication failed")
   end
 end

@@ -20,19 +20,34 @@ module CoreHelpers
   def length(text) = Handrail::Quantity::Length.parse(text)
 
   def reading(value, site: CALF, posture: "sitting", tension: "snug", struck: false)
-    Handrail::Measuring::Reading[site: site, posture: posture, tension: tension, length: length(value), typed: value,
-                                 struck: struck]
+    Handrail::Measuring::Reading[
+      site: site,
+      posture: posture,
+      tension: tension,
+      length: length(value),
+      typed: value,
+      struck: struck
+    ]
   end
 
   # bands as "S" => { "calf" => 320..355 } in mm, one part; or "part" => { "S" => ... } with parts:
   # true
   def chart(sizes, part: "", **how)
-    rows = sizes.flat_map do |size, bands|
-      bands.map do |site, band|
-        Handrail::Sizing::Chart::Row[part: part, size: size, site: site, min: band.first, max: band.last, unit: "cm",
-                                     posture: how[:posture], tension: how[:tension]]
+    rows =
+      sizes.flat_map do |size, bands|
+        bands.map do |site, band|
+          Handrail::Sizing::Chart::Row[
+            part: part,
+            size: size,
+            site: site,
+            min: band.first,
+            max: band.last,
+            unit: "cm",
+            posture: how[:posture],
+            tension: how[:tension]
+          ]
+        end
       end
-    end
     Handrail::Sizing::Chart.build(rows)
   end
 

@@ -3,11 +3,15 @@
 require "spec_helper"
 
 ENV["RACK_ENV"] ||= "test"
-abort "These specs need a test database: run bin/test." unless ENV["DATABASE_URL"].to_s.include?("test")
+unless ENV["DATABASE_URL"].to_s.include?("test")
+  abort "These specs need a test database: run bin/test."
+end
 
 store = Handrail::Store
 # nothing here needs to outlast a power cut, so no commit waits for the disk
-store.db.run("ALTER DATABASE #{store.db.get(Sequel.function(:current_database))} SET synchronous_commit = off")
+store.db.run(
+  "ALTER DATABASE #{store.db.get(Sequel.function(:current_database))} SET synchronous_commit = off"
+)
 store.db.disconnect
 store.db.run("SET client_min_messages = warning; DROP SCHEMA public CASCADE; CREATE SCHEMA public")
 store.migrate
@@ -29,39 +33,84 @@ module Fixtures
 
   def make_account(clinic, role = "fitter")
     hash = BCrypt::Password.create(PASSWORD, cost: BCrypt::Engine::MIN_COST).to_s
-    Store::Account.create(clinic_id: clinic.id, name: "#{role.capitalize} Spec",
-                          email: "#{role}-#{SecureRandom.hex(4)}@spec.example", role: role,
-                          password_hash: hash)
+    Store::Account.create(
+      clinic_id: clinic.id,
+      name: "#{role.capitalize} Spec",
+      email: "#{role}-#{SecureRandom.hex(4)}@spec.example",
+      role: role,
+      password_hash: hash
+    )
   end
 
   def desk(clinic, account, **key) = Store::Desk.new(clinic, account, **key)
 
   def make_patient(clinic, account, **changes)
-    form = { "record_number" => "T #{SecureRandom.hex(4)}", "given_name" => "Wilma", "family_name" => "Quarrel",
-             "born_on" => "14 Mar 1961" }.merge(changes.transform_keys(&:to_s))
+    form = {
+      "record_number" => "T #{SecureRandom.hex(4)}",
+      "given_name" => "Wilma",
+      "family_name" => "Quarrel",
+      "born_on" => "14 Mar 1961"
+    }.merge(changes.transform_keys(&:to_s))
     Store::Patient[desk(clinic, account).run(Commands::AddPatient.new(form))["patient"]]
   end
 
   # bands - size => [min, max] in cm, for the calf
-  def make_product(clinic, bands = { "S" => [32, 35.4], "M" => [35.5, 37.5], "L" => [37.6, 41] }, tie: "larger")
+  def make_product(
+    clinic,
+    bands = { "S" => [32, 35.4], "M" => [35.5, 37.5], "L" => [37.6, 41] },
+    tie: "larger"
+  )
     maker = Store::Maker.find_or_create(clinic_id: clinic.id, name: "Specwright")
-    product = Store::Product.create(clinic_id: clinic.id, maker_id: maker.id, family: "knee_unloader",
-                                    name: "unloader #{SecureRandom.hex(3)}",
-                                    options: Store.json("type" => "single_upright"))
-    rows = bands.map do |size, (min, max)|
-      Handrail::Sizing::Chart::Row[part: "", size: size, site: CoreHelpers::CALF, min: Rational(min.to_s) * 10,
-                                   max: Rational(max.to_s) * 10,
-                                   unit: "cm", tension: "snug"]
-    end
+    product =
+      Store::Product.create(
+        clinic_id: clinic.id,
+        maker_id: maker.id,
+        family: "knee_unloader",
+        name: "unloader #{SecureRandom.hex(3)}",
+        options: Store.json("type" => "single_upright")
+      )
+    rows =
+      bands.map do |size, (min, max)|
+        Handrail::Sizing::Chart::Row[
+          part: "",
+          size: size,
+          site: CoreHelpers::CALF,
+          min: Rational(min.to_s) * 10,
+          max: Rational(max.to_s) * 10,
+          unit: "cm",
+          tension: "snug"
+        ]
+      end
     Store::ChartRevision.add(product, rows, dated: Date.new(2026, 1, 1), tie_rule: tie)
     product
   end
 
-  def make_visit(clinic, account, patient: make_patient(clinic, account), product: make_product(clinic), **changes)
-    form = { "patient" => patient.id, "family" => product.family, "side" => "left", "prescriber" => "Dr Spec",
-             "product_id" => product.id, "prescribed_on" => clinic.today.iso8601,
-             "fields" => { "compartment" => "medial", "indication" => "arthrosis" } }
-    Store::Visit[desk(clinic, account).run(Commands::WriteOrder.new(form.merge(changes.transform_keys(&:to_s))))["visit"]]
+  def make_visit(
+    clinic,
+    account,
+    patient: make_patient(clinic, account),
+    product: make_product(clinic),
+    **changes
+  )
+    form = {
+      "patient" => patient.id,
+      "family" => product.family,
+      "side" => "left",
+      "prescriber" => "Dr Spec",
+      "product_id" => product.id,
+      "prescribed_on" => clinic.today.iso8601,
+      "fields" => {
+        "compartment" => "medial",
+        "indication" => "arthrosis"
+      }
+    }
+    Store::Visit[
+      desk(clinic, account).run(
+        Commands::WriteOrder.new(form.merge(changes.transform_keys(&:to_s)))
+      )[
+        "visit"
+      ]
+    ]
   end
 
   # the visit as it stands
@@ -75,8 +124,28 @@ module Fixtures
   def ask(visit, account, **found) = run(visit, account, :AskCautions, identity: "yes", **found)
 
   # Takes a reading; returns its row.
-  def take(visit, account, typed, how = {}, unit: "cm", site: CoreHelpers::CALF, side: "left", **more)
-    taken = run(visit, account, :TakeReading, how, site: site, side: side, value: typed, unit: unit, **more)
+  def take(
+    visit,
+    account,
+    typed,
+    how = {},
+    unit: "cm",
+    site: CoreHelpers::CALF,
+    side: "left",
+    **more
+  )
+    taken =
+      run(
+        visit,
+        account,
+        :TakeReading,
+        how,
+        site: site,
+        side: side,
+        value: typed,
+        unit: unit,
+        **more
+      )
     Store.db[:readings].where(visit_id: visit.id, version: taken.entry[:version]).first
   end
 
@@ -88,9 +157,13 @@ module Fixtures
   def look_at_all(visit, account)
     now = record(visit)
     now.sides.each do |side|
-      now.checks(side).sort_by.with_index { |(check, _), i| [check.final ? 1 : 0, i] }.each do |check, place|
-        look(visit, account, check.key, place: place, side: side, value: good_value(check, place))
-      end
+      now
+        .checks(side)
+        .sort_by
+        .with_index { |(check, _), i| [check.final ? 1 : 0, i] }
+        .each do |check, place|
+          look(visit, account, check.key, place: place, side: side, value: good_value(check, place))
+        end
     end
   end
 
@@ -99,16 +172,22 @@ module Fixtures
     return unless check.measured?
 
     case check.kind
-    when "length" then "3 mm"
-    when "pressure" then (48 - (2 * place[/\d+/].to_i)).to_s
-    else check.criterion.print(check.criterion.limits.values.first)
+    when "length"
+      "3 mm"
+    when "pressure"
+      (48 - (2 * place[/\d+/].to_i)).to_s
+    else
+      check.criterion.print(check.criterion.limits.values.first)
     end
   end
 
   def finish_steps(visit, account)
     now = record(visit)
     now.sides.each do |side|
-      now.applying(side).steps.each { |step| run(visit, account, :FinishStep, step: step.key, side: side) }
+      now
+        .applying(side)
+        .steps
+        .each { |step| run(visit, account, :FinishStep, step: step.key, side: side) }
     end
   end
 
@@ -124,7 +203,9 @@ module Fixtures
 
   # says “it is so” to every reading that is asked about
   def confirm(visit, account)
-    record(visit).doubts.each { |row| run(visit, account, :AnswerReading, row: row[:id], answer: "right") }
+    record(visit).doubts.each do |row|
+      run(visit, account, :AnswerReading, row: row[:id], answer: "right")
+    end
   end
 
   # measured, sized, applied, every check good
@@ -141,17 +222,28 @@ module Fixtures
   end
 
   def hand_over(visit, account, how = {}, **changes)
-    run(visit, account, :HandOverDevice, how, start_hours: "2 to 3 hours", signed_name: "Wilma Quarrel",
-                                              signature: "M 1 2 L 3 4", **changes)
+    run(
+      visit,
+      account,
+      :HandOverDevice,
+      how,
+      start_hours: "2 to 3 hours",
+      signed_name: "Wilma Quarrel",
+      signature: "M 1 2 L 3 4",
+      **changes
+    )
   end
 
   # How many statements a block sends.
   def queries
     log = []
-    logger = Class.new do
-      define_method(:info) { |text| log << text }
-      %i[debug error warn].each { |name| define_method(name) { |_| nil } }
-    end.new
+    logger =
+      Class
+        .new do
+          define_method(:info) { |text| log << text }
+          %i[debug error warn].each { |name| define_method(name) { |_| nil } }
+        end
+        .new
     Store.db.loggers << logger
     yield
     log.size

@@ -21,9 +21,16 @@ module WebHelpers
   # A POST as the page at `from` would send it.
   def send_form(path, from:, **fields)
     get from
-    hidden = last_response.body.scan(/<input type="hidden" name="(seen|page|entry_key)" value="([^"]*)"/).to_h
+    hidden =
+      last_response
+        .body
+        .scan(/<input type="hidden" name="(seen|page|entry_key)" value="([^"]*)"/)
+        .to_h
     post path, hidden.merge(fields.transform_keys(&:to_s), "authenticity_token" => token)
   end
+
+  # the page's HTML, however its lines are broken
+  def html = last_response.body.gsub(/\s+/, " ")
 
   def text = last_response.body.gsub(/<[^>]+>/, " ").gsub(/\s+/, " ")
 end

@@ -6,6 +6,7 @@ import { restoreDrafts, watchDrafts } from "./drafts.js";
 import { watchKeys } from "./keys.js";
 import { watchLine } from "./queue.js";
 import { readySignature } from "./signature.js";
+import { watchTaps } from "./tap.js";
 import { watchTimers } from "./timers.js";
 
 // after a refused entry its text is selected, so that the next typing takes its place
@@ -27,6 +28,7 @@ watchChart();
 watchDrafts();
 watchLine();
 watchTimers();
+watchTaps();
 ready();
 document.addEventListener("htmx:afterSettle", () => {
   restoreDrafts();

@@ -70,6 +70,7 @@ const ACTIONS = {
   up: () => move(-1),
   yes: () => press('[data-key="y"], [data-key="yes"]'),
   no: () => press('[data-key="n"], [data-key="no"]'),
+  pedal: () => press('[data-key="Space"]'),
   meant: () => press('[data-key="meant"]'),
 };
 

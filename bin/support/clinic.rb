@@ -12,16 +12,28 @@ require_relative "../../lib/handrail"
 module Handrail
   # The command line of clinics.
   class ClinicCommand
-    OPTIONS = { "name" => "name", "place" => "place", "person" => "person", "email" => "email", "zone" => "time_zone",
-                "tape" => "tape", "phone" => "phone", "address" => "address" }.freeze
-    USAGE = "Call it so: bin/handrail clinic new [--name N --place P --person W --email E], or bin/handrail clinic " \
-            "remove-demo"
+    OPTIONS = {
+      "name" => "name",
+      "place" => "place",
+      "person" => "person",
+      "email" => "email",
+      "zone" => "time_zone",
+      "tape" => "tape",
+      "phone" => "phone",
+      "address" => "address"
+    }.freeze
+    USAGE =
+      "Call it so: bin/handrail clinic new [--name N --place P --person W --email E], or bin/handrail clinic " \
+        "remove-demo"
 
     def self.run(arguments)
       case arguments.shift
-      when "new" then arguments.empty? ? link : make(arguments)
-      when "remove-demo" then arguments.empty? ? remove_demo : usage
-      else usage
+      when "new"
+        arguments.empty? ? link : make(arguments)
+      when "remove-demo"
+        arguments.empty? ? remove_demo : usage
+      else
+        usage
       end
     end
 
@@ -44,9 +56,13 @@ module Handrail
 
     def self.make(arguments)
       form = { "time_zone" => "UTC", "tape" => "cm 1 mm" }
-      OptionParser.new do |parser|
-        OPTIONS.each { |option, field| parser.on("--#{option} TEXT") { |text| form[field] = text } }
-      end.parse!(arguments)
+      OptionParser
+        .new do |parser|
+          OPTIONS.each do |option, field|
+            parser.on("--#{option} TEXT") { |text| form[field] = text }
+          end
+        end
+        .parse!(arguments)
       warn "The password of the first senior:" if $stdin.tty?
       form["password"] = form["again"] = $stdin.gets.to_s.chomp
       account = Store::SetUp.make(form)

@@ -14,7 +14,11 @@ end
 begin
   started = Process.clock_gettime(Process::CLOCK_MONOTONIC)
   Handrail::Crowd.load(count)
-  puts format("%d patients added in %.0f s", count, Process.clock_gettime(Process::CLOCK_MONOTONIC) - started)
+  puts format(
+         "%d patients added in %.0f s",
+         count,
+         Process.clock_gettime(Process::CLOCK_MONOTONIC) - started
+       )
 rescue Handrail::Error => e
   abort e.message
 end

@@ -2,25 +2,35 @@
 
 require_relative "../../lib/handrail"
 
-usages = %i[MatchCommand ConsistencyCommand PressuresCommand VolumeCommand TrendCommand].map do |command|
-  "  bin/#{Handrail::Exchange.const_get(command)::USAGE}"
-end
+usages =
+  %i[MatchCommand ConsistencyCommand PressuresCommand VolumeCommand TrendCommand].map do |command|
+    "  bin/#{Handrail::Exchange.const_get(command)::USAGE}"
+  end
 
 case name = ARGV.shift
-when "match" then exit Handrail::Exchange::MatchCommand.run(ARGV)
-when "consistency" then exit Handrail::Exchange::ConsistencyCommand.run(ARGV)
-when "pressures" then exit Handrail::Exchange::PressuresCommand.run(ARGV)
-when "volume" then exit Handrail::Exchange::VolumeCommand.run(ARGV)
-when "trend" then exit Handrail::Exchange::TrendCommand.run(ARGV)
-when "clinic" then require_relative "clinic"
+when "match"
+  exit Handrail::Exchange::MatchCommand.run(ARGV)
+when "consistency"
+  exit Handrail::Exchange::ConsistencyCommand.run(ARGV)
+when "pressures"
+  exit Handrail::Exchange::PressuresCommand.run(ARGV)
+when "volume"
+  exit Handrail::Exchange::VolumeCommand.run(ARGV)
+when "trend"
+  exit Handrail::Exchange::TrendCommand.run(ARGV)
+when "clinic"
+  require_relative "clinic"
 when "timings", "screenshots", "benchmark", "demo", "summaries"
   require_relative name
-when "girths" then require_relative "girths"
+when "girths"
+  require_relative "girths"
 when "schema"
   require_relative "schema"
   puts Handrail::Schema.write
-when "html-check" then require_relative "html_check"
-when "mutations" then require_relative "../../spec/support/mutate"
+when "html-check"
+  require_relative "html_check"
+when "mutations"
+  require_relative "../../spec/support/mutate"
 when nil, "help", "--help", "-h"
   puts "usage:", usages
 else

@@ -15,17 +15,28 @@ module Handrail
   class HtmlCheck
     JAR = File.join(ROOT, "node_modules", "vnu-jar", "build", "dist", "vnu.jar")
     START = %w[/ /patients /catalogue/ /tapes /patients/new /handbook].freeze
-    APPS = { "/" => Web::Board, "/patients" => Web::Patients, "/visits" => Web::Visits, "/catalogue" => Web::Catalogue,
-             "/tapes" => Web::Tapes, "/handbook" => Web::HandbookPages }.freeze
+    APPS = {
+      "/" => Web::Board,
+      "/patients" => Web::Patients,
+      "/visits" => Web::Visits,
+      "/catalogue" => Web::Catalogue,
+      "/tapes" => Web::Tapes,
+      "/handbook" => Web::HandbookPages
+    }.freeze
     # the most pages of one kind (the path without its numbers) that are looked at
     OF_A_KIND = 12
 
     # Why it can not run here, or nil.
     def self.missing
-      return "Java is not here, so the pages were not checked (apt-get install default-jre-headless)." unless
-        system("java", "-version", out: File::NULL, err: File::NULL)
+      unless system("java", "-version", out: File::NULL, err: File::NULL)
+        return(
+          "Java is not here, so the pages were not checked (apt-get install default-jre-headless)."
+        )
+      end
 
-      "The checker is not here, so the pages were not checked (npm install)." unless File.exist?(JAR)
+      unless File.exist?(JAR)
+        "The checker is not here, so the pages were not checked (npm install)."
+      end
     end
 
     def initialize
@@ -53,7 +64,10 @@ module Handrail
         next if (kinds[path.gsub(/\d+/, "N")] += 1) > OF_A_KIND
 
         html = ask(path, account) or next
-        File.write(File.join(folder, "#{account.role}#{path.gsub(/[^A-Za-z0-9]+/, '-')}.html"), html)
+        File.write(
+          File.join(folder, "#{account.role}#{path.gsub(/[^A-Za-z0-9]+/, "-")}.html"),
+          html
+        )
         seen.concat(links(html) - seen)
       end
     end
@@ -69,16 +83,34 @@ module Handrail
     end
 
     def links(html)
-      html.scan(/\shref="([^"#]+)/).flatten.map { |href| CGI.unescapeHTML(href) }
-          .select { |href| href.start_with?("/") && !href.start_with?("/built", "/fonts") }.uniq
+      html
+        .scan(/\shref="([^"#]+)/)
+        .flatten
+        .map { |href| CGI.unescapeHTML(href) }
+        .select { |href| href.start_with?("/") && !href.start_with?("/built", "/fonts") }
+        .uniq
     end
 
     # [[page, line, message], ...]
     def check(folder)
       files = Dir[File.join(folder, "*.html")]
-      _, said, = Open3.capture3("java", "-Xss8m", "-jar", JAR, "--format", "json", "--exit-zero-always", *files)
-      JSON.parse(said).fetch("messages").reject { |one| one["type"] == "info" && one["subType"] != "warning" }
-          .map { |one| [File.basename(one["url"].to_s, ".html"), one["lastLine"], one["message"]] }.uniq
+      _, said, =
+        Open3.capture3(
+          "java",
+          "-Xss8m",
+          "-jar",
+          JAR,
+          "--format",
+          "json",
+          "--exit-zero-always",
+          *files
+        )
+      JSON
+        .parse(said)
+        .fetch("messages")
+        .reject { |one| one["type"] == "info" && one["subType"] != "warning" }
+        .map { |one| [File.basename(one["url"].to_s, ".html"), one["lastLine"], one["message"]] }
+        .uniq
     end
   end
 end

@@ -12,8 +12,18 @@ module Handrail
     PARTS = {
       "Clinic and people" => %w[clinics set_up_links accounts account_ audit_],
       "Catalogue" => %w[makers products chart_ stock_],
-      "Fittings and visits" => %w[patients prescriptions fittings fitting_pins protocols visits entries visit_summaries
-                                  reading_pairs repeatabilities],
+      "Fittings and visits" => %w[
+        patients
+        prescriptions
+        fittings
+        fitting_pins
+        protocols
+        visits
+        entries
+        visit_summaries
+        reading_pairs
+        repeatabilities
+      ],
       "Written at a visit" => [""]
     }.freeze
     # on every row that is written at a visit, and said once
@@ -31,7 +41,8 @@ module Handrail
       <<~TEXT.strip.concat("\n")
         # The data model
 
-        Drawn from the schema by `bin/handrail schema`; do not edit it by hand. Every table of a clinic carries `clinic_id`,
+        Drawn from the schema by `bin/handrail schema`; do not edit it by hand. Every table of a
+        clinic carries `clinic_id`,
         and its foreign keys are (clinic_id, column), so that no row can name another clinic's. Rows written at a visit
         carry `visit_id`, `version` (the entry they came with), `by` and `at`; these are left out below.
 
@@ -54,29 +65,39 @@ module Handrail
     end
 
     def drawing(tables)
-      lines = tables.flat_map { |table| table_lines(table) } + tables.flat_map { |table| arrows(table) }
+      lines =
+        tables.flat_map { |table| table_lines(table) } + tables.flat_map { |table| arrows(table) }
       "erDiagram\n#{lines.map { |line| "  #{line}\n" }.join}"
     end
 
     def table_lines(table)
       foreign = keys(table).flat_map { |key| key[:columns] }
       columns = @db.schema(table.to_sym).to_h.except(*left_out(table))
-      rows = columns.map do |name, about|
-        mark = if about[:primary_key] then " PK"
-               else foreign.include?(name) ? " FK" : ""
-               end
-        "  #{about[:db_type].gsub(/\W+/, '_')} #{name}#{mark}"
-      end
+      rows =
+        columns.map do |name, about|
+          mark =
+            if about[:primary_key]
+              " PK"
+            else
+              foreign.include?(name) ? " FK" : ""
+            end
+          "  #{about[:db_type].gsub(/\W+/, "_")} #{name}#{mark}"
+        end
       ["#{table} {", *rows, "}"]
     end
 
-    def left_out(table) = @db.schema(table.to_sym).map(&:first).include?(:version) ? COMMON : COMMON.first(1)
+    def left_out(table) =
+      @db.schema(table.to_sym).map(&:first).include?(:version) ? COMMON : COMMON.first(1)
 
     def arrows(table)
-      keys(table).reject { |key| key[:table] == :clinics }.map do |key|
-        column = key[:columns].find { |name| !COMMON.first(1).include?(name) } || key[:columns].first
-        "#{key[:table]} ||--o{ #{table} : #{column}"
-      end.uniq
+      keys(table)
+        .reject { |key| key[:table] == :clinics }
+        .map do |key|
+          column =
+            key[:columns].find { |name| !COMMON.first(1).include?(name) } || key[:columns].first
+          "#{key[:table]} ||--o{ #{table} : #{column}"
+        end
+        .uniq
     end
 
     def keys(table) = @db.foreign_key_list(table.to_sym)

@@ -11,17 +11,31 @@ module Handrail
   # One picture of each main view, 1280x800.
   class Screenshots
     FOLDER = File.join(ROOT, "docs", "screenshots")
-    FLAGS = %w[no-sandbox disable-gpu disable-quic no-first-run disable-background-networking disable-component-update
-               disable-sync].freeze
+    FLAGS = %w[
+      no-sandbox
+      disable-gpu
+      disable-quic
+      no-first-run
+      disable-background-networking
+      disable-component-update
+      disable-sync
+    ].freeze
 
     def initialize(address)
       @address = address
-      @browser = Ferrum::Browser.new(window_size: [1280, 800], process_timeout: 60,
-                                     browser_options: FLAGS.to_h do |flag|
-                                       [flag, nil]
-                                     end)
-      @browser.page.command("Emulation.setDeviceMetricsOverride", width: 1280, height: 800, deviceScaleFactor: 1,
-                                                                  mobile: false)
+      @browser =
+        Ferrum::Browser.new(
+          window_size: [1280, 800],
+          process_timeout: 60,
+          browser_options: FLAGS.to_h { |flag| [flag, nil] }
+        )
+      @browser.page.command(
+        "Emulation.setDeviceMetricsOverride",
+        width: 1280,
+        height: 800,
+        deviceScaleFactor: 1,
+        mobile: false
+      )
     end
 
     def take
@@ -44,7 +58,7 @@ module Handrail
 
     # a reading with its digits turned, asked about: typed as a fitter would
     def question
-      @browser.goto("#{@address}/visits/#{visit('Holm')}/measure")
+      @browser.goto("#{@address}/visits/#{visit("Holm")}/measure")
       %w[36.5 63].each do |typed|
         sleep 0.8
         @browser.at_css("#value").focus.type(typed, :enter)
@@ -55,29 +69,44 @@ module Handrail
     end
 
     def sign_in
-      @browser.at_css("#login").focus.type(HeronQuay::STAFF.find { |_, _, role| role == "senior" }[1])
+      @browser
+        .at_css("#login")
+        .focus
+        .type(HeronQuay::STAFF.find { |_, _, role| role == "senior" }[1])
       @browser.at_css("#password").focus.type(HeronQuay::PASSWORD, :enter)
       sleep 1.5
     end
 
     def visit(family_name, purpose = "first")
-      Store::Visit.where(purpose: purpose,
-                         fitting_id: patient(family_name).fittings_dataset.select(:id)).order(:id).last.id
+      Store::Visit
+        .where(purpose: purpose, fitting_id: patient(family_name).fittings_dataset.select(:id))
+        .order(:id)
+        .last
+        .id
     end
 
     def pages
       at = ->(name, stage, purpose = "first") { "/visits/#{visit(name, purpose)}/#{stage}" }
-      { "board" => "/", "patient" => "/patients/#{patient('Fenwick').id}", "order" => at["Oduya", "order"],
+      {
+        "board" => "/",
+        "patient" => "/patients/#{patient("Fenwick").id}",
+        "order" => at["Oduya", "order"],
         "measure" => at["Adeyo", "measure?at=#{calf}"],
-        "measure-trunk" => at["Lindhoff", "measure"], "size" => at["Finch", "size"],
-        "size-belt" => at["Hale", "size"], "fit" => at["Castellane", "fit"],
-        "pressures" => at["Brask", "fit"], "hand-over" => at["Voss", "hand-over"],
-        "recheck" => "/visits/#{visit('Brandt', 'recheck') - 1}/recheck",
-        "record" => at["Thring", "record"], "wearers-sheet" => at["Thring", "sheet"],
-        "chart" => "/catalogue/#{product('double unloader')}/chart",
-        "coverage" => "/catalogue/#{product('hinged unloader')}/coverage",
-        "handbook" => "/handbook/sites/calf_15_below_mid_patella", "people" => "/people",
-        "set-up" => "/set-up/#{Store::SetUp.link}" }
+        "measure-trunk" => at["Lindhoff", "measure"],
+        "size" => at["Finch", "size"],
+        "size-belt" => at["Hale", "size"],
+        "fit" => at["Castellane", "fit"],
+        "pressures" => at["Brask", "fit"],
+        "hand-over" => at["Voss", "hand-over"],
+        "recheck" => "/visits/#{visit("Brandt", "recheck") - 1}/recheck",
+        "record" => at["Thring", "record"],
+        "wearers-sheet" => at["Thring", "sheet"],
+        "chart" => "/catalogue/#{product("double unloader")}/chart",
+        "coverage" => "/catalogue/#{product("hinged unloader")}/coverage",
+        "handbook" => "/handbook/sites/calf_15_below_mid_patella",
+        "people" => "/people",
+        "set-up" => "/set-up/#{Store::SetUp.link}"
+      }
     end
 
     def product(name) = Store::Product.first(name: name).id

@@ -13,11 +13,23 @@ unless ARGV.empty? || ARGV == ["--rebuild"]
 end
 
 store = Handrail::Store
-found = store::Clinic.order(:id).all.flat_map do |clinic|
-  puts "#{clinic.name}: #{store::Summaries.rebuild(clinic)} visits read anew" if ARGV.any?
-  store::Summaries.differences(clinic).each do |what, kept, made|
-    puts "#{clinic.name}, #{Array(what).join(' ')}: kept #{kept.inspect}, would be #{made.inspect}"
+found =
+  store::Clinic
+    .order(:id)
+    .all
+    .flat_map do |clinic|
+      puts "#{clinic.name}: #{store::Summaries.rebuild(clinic)} visits read anew" if ARGV.any?
+      store::Summaries
+        .differences(clinic)
+        .each do |what, kept, made|
+          puts "#{clinic.name}, #{Array(what).join(" ")}: kept #{kept.inspect}, would be #{made.inspect}"
+        end
+    end
+puts(
+  if found.empty?
+    "All summaries are as they would be made now."
+  else
+    "#{found.size} differ. Run it with --rebuild."
   end
-end
-puts found.empty? ? "All summaries are as they would be made now." : "#{found.size} differ. Run it with --rebuild."
+)
 exit 1 if found.any?

@@ -41,10 +41,17 @@ module Handrail
 
     def initialize(rounds)
       @rounds = rounds
-      @account = Store::Account.where(role: "fitter").order(:id).first or abort "There is no clinic yet. Run " \
-                                                                                "bin/start first."
-      map = { "/" => Web::Board, "/patients" => Web::Patients, "/visits" => Web::Visits, "/catalogue" => Web::Catalogue,
-              "/tapes" => Web::Tapes, "/bare" => Bare }
+      @account = Store::Account.where(role: "fitter").order(:id).first or
+        abort "There is no clinic yet. Run " \
+                "bin/start first."
+      map = {
+        "/" => Web::Board,
+        "/patients" => Web::Patients,
+        "/visits" => Web::Visits,
+        "/catalogue" => Web::Catalogue,
+        "/tapes" => Web::Tapes,
+        "/bare" => Bare
+      }
       @app = Web::ErrorPages.new(Rack::URLMap.new(map))
     end
 
@@ -53,35 +60,70 @@ module Handrail
       asked["one reading"] = -> { take_reading }
       times = rounds(asked)
       bare = median(times["bare page"])
-      puts format("%-14s %9s %9s %8s %8s %7s", "page", "median ms", "p95 ms", "x bare", "queries", "status")
+      puts format(
+             "%-14s %9s %9s %8s %8s %7s",
+             "page",
+             "median ms",
+             "p95 ms",
+             "x bare",
+             "queries",
+             "status"
+           )
       asked.each do |name, asking|
         all = times[name]
-        puts format("%-14s %9.1f %9.1f %8.1f %8d %7d", name, median(all), all[(all.size * 0.95).floor],
-                    median(all) / bare, queries(asking), @status)
+        puts format(
+               "%-14s %9.1f %9.1f %8.1f %8d %7d",
+               name,
+               median(all),
+               all[(all.size * 0.95).floor],
+               median(all) / bare,
+               queries(asking),
+               @status
+             )
       end
     end
 
     private
 
     def pages
-      most = ->(table) {
-        Store.db[table].where(clinic_id: @account.clinic_id).group_and_count(:visit_id).reverse(:count).first.fetch(:visit_id)
-      }
+      most = ->(table) do
+        Store.db[table]
+          .where(clinic_id: @account.clinic_id)
+          .group_and_count(:visit_id)
+          .reverse(:count)
+          .first
+          .fetch(:visit_id)
+      end
       measured = most[:readings]
       fitted = most[:check_results]
       patient = Store::Visit[fitted].fitting.patient
-      recheck = Store::Visit.where(clinic_id: @account.clinic_id, purpose: "recheck").order(:id).last&.id || fitted
-      { "board" => "/", "measure" => "/visits/#{measured}/measure", "size" => "/visits/#{measured}/size",
-        "fit" => "/visits/#{fitted}/fit", "recheck" => "/visits/#{recheck}/recheck",
+      recheck =
+        Store::Visit.where(clinic_id: @account.clinic_id, purpose: "recheck").order(:id).last&.id ||
+          fitted
+      {
+        "board" => "/",
+        "measure" => "/visits/#{measured}/measure",
+        "size" => "/visits/#{measured}/size",
+        "fit" => "/visits/#{fitted}/fit",
+        "recheck" => "/visits/#{recheck}/recheck",
         "record" => "/visits/#{fitted}/record",
-        "patient" => "/patients/#{patient.id}", "find" => "/find?q=#{patient.family_name[0, 4]}",
-        "catalogue" => "/catalogue/" }
+        "patient" => "/patients/#{patient.id}",
+        "find" => "/find?q=#{patient.family_name[0, 4]}",
+        "catalogue" => "/catalogue/"
+      }
     end
 
     # form - what is posted as htmx posts it, else the page is got
     def ask(path, form = nil)
-      how = form ? { method: "POST", params: form, "HTTP_HX_REQUEST" => "true" } : {}
-      env = Rack::MockRequest.env_for(path, "rack.session" => { "csrf" => SecureRandom.base64(32) }, **how)
+      how = form ? { :method => "POST", :params => form, "HTTP_HX_REQUEST" => "true" } : {}
+      env =
+        Rack::MockRequest.env_for(
+          path,
+          "rack.session" => {
+            "csrf" => SecureRandom.base64(32)
+          },
+          **how
+        )
       env["handrail.account"] = @account
       @status, _, body = @app.call(env)
       body.each(&:bytesize)
@@ -89,13 +131,25 @@ module Handrail
 
     # A reading sent as the bench sends it, and taken back again: the answer is the whole bench anew.
     def take_reading
-      row = Store.db[:readings].where(clinic_id: @account.clinic_id, visit_id: open_visits).order(:id).last
-      form = row.slice(:site, :side, :posture, :unit).merge(value: row[:typed], entry_key: SecureRandom.uuid)
+      row =
+        Store.db[:readings]
+          .where(clinic_id: @account.clinic_id, visit_id: open_visits)
+          .order(:id)
+          .last
+      form =
+        row.slice(:site, :side, :posture, :unit).merge(
+          value: row[:typed],
+          entry_key: SecureRandom.uuid
+        )
       Store.db.transaction(rollback: :always) { ask("/visits/#{row[:visit_id]}/readings", form) }
     end
 
     def open_visits
-      Store.db[:visits].where(clinic_id: @account.clinic_id, purpose: "first", closed_at: nil).select(:id)
+      Store.db[:visits].where(
+        clinic_id: @account.clinic_id,
+        purpose: "first",
+        closed_at: nil
+      ).select(:id)
     end
 
     # name => milliseconds, sorted. Every round asks for every page once, so that what else the machine does meets

@@ -116,5 +116,8 @@ Sequel.migration do
     Tables.append_only(self, :audit_entries)
   end
 
-  down { raise Sequel::Error, "The first migration is not undone: use bin/start --reset-demo to start over." }
+  down do
+    raise Sequel::Error,
+          "The first migration is not undone: use bin/start --reset-demo to start over."
+  end
 end

@@ -17,15 +17,24 @@ Sequel.migration do
       String :note
       Integer :version, null: false, default: 0
       # what identifies: "C 77", "c 77" and "C  77" are one number
-      String :record_key, generated_always_as:
-        Sequel.lit("upper(regexp_replace(trim(record_number), '\\s+', ' ', 'g'))")
+      String :record_key,
+             generated_always_as:
+               Sequel.lit("upper(regexp_replace(trim(record_number), '\\s+', ' ', 'g'))")
       check species: %w[human dog]
-      constraint(:animal_has_owner, Sequel.lit("species = 'human' OR length(trim(coalesce(owner_name, ''))) > 0"))
-      constraint(:human_has_family_name,
-                 Sequel.lit("species <> 'human' OR length(trim(coalesce(family_name, ''))) > 0"))
+      constraint(
+        :animal_has_owner,
+        Sequel.lit("species = 'human' OR length(trim(coalesce(owner_name, ''))) > 0")
+      )
+      constraint(
+        :human_has_family_name,
+        Sequel.lit("species <> 'human' OR length(trim(coalesce(family_name, ''))) > 0")
+      )
       constraint(:given_name_said, Tables.said(:given_name))
       constraint(:record_number_said, Tables.said(:record_number))
-      constraint(:born_on_likely, Sequel.lit("born_on BETWEEN DATE '1900-01-01' AND DATE '2100-01-01'"))
+      constraint(
+        :born_on_likely,
+        Sequel.lit("born_on BETWEEN DATE '1900-01-01' AND DATE '2100-01-01'")
+      )
       unique %i[clinic_id record_key]
       index %i[clinic_id family_name given_name id]
     end
@@ -37,7 +46,8 @@ Sequel.migration do
         SELECT lower(concat_ws(' ', given, family, owner, number, extract(year from born)::text || '-' ||
           lpad(extract(month from born)::text, 2, '0') || '-' || lpad(extract(day from born)::text, 2, '0'),
           lpad(extract(day from born)::text, 2, '0') || ' ' ||
-          (ARRAY['jan','feb','mar','apr','may','jun','jul','aug','sep','oct','nov','dec'])[extract(month from born)::int]
+          (ARRAY['jan','feb','mar','apr','may','jun','jul','aug','sep','oct','nov','dec'])
+            [extract(month from born)::int]
           || ' ' || extract(year from born)::text))
       $$;
       ALTER TABLE patients ADD COLUMN search_text text

@@ -24,15 +24,30 @@ Sequel.migration do
       constraint(:prescriber_said, Tables.said(:prescriber))
     end
 
-    Tables.signed(self, :fittings, parents: { patient_id: :patients, prescription_id: :prescriptions,
-                                              product_id: :products }) do
+    Tables.signed(
+      self,
+      :fittings,
+      parents: {
+        patient_id: :patients,
+        prescription_id: :prescriptions,
+        product_id: :products
+      }
+    ) do
       column :ended_at, :timestamptz
       String :ended_why
       constraint(:end_has_reason, Sequel.lit("(ended_at IS NULL) = (ended_why IS NULL)"))
     end
 
-    Tables.owned(self, :visits, parents: { fitting_id: :fittings, opened_by: :accounts, closed_by: :accounts },
-                                optional: %i[opened_by closed_by]) do
+    Tables.owned(
+      self,
+      :visits,
+      parents: {
+        fitting_id: :fittings,
+        opened_by: :accounts,
+        closed_by: :accounts
+      },
+      optional: %i[opened_by closed_by]
+    ) do
       String :purpose, null: false
       String :plan_key
       Date :due_from
@@ -44,8 +59,10 @@ Sequel.migration do
       column :called_off_at, :timestamptz
       Integer :version, null: false, default: 0
       check purpose: %w[first recheck]
-      constraint(:opened_before_closed,
-                 Sequel.lit("closed_at IS NULL OR (opened_at IS NOT NULL AND closed_at >= opened_at)"))
+      constraint(
+        :opened_before_closed,
+        Sequel.lit("closed_at IS NULL OR (opened_at IS NOT NULL AND closed_at >= opened_at)")
+      )
       constraint(:closed_by_someone, Sequel.lit("(closed_at IS NULL) = (closed_by IS NULL)"))
       constraint(:window_not_reversed, Sequel.lit("due_from <= due_to"))
       constraint(:version_counts, Sequel.lit("version >= 0"))
@@ -53,12 +70,13 @@ Sequel.migration do
       index %i[clinic_id planned_for]
       index %i[clinic_id due_to],
             where: Sequel.lit("opened_at IS NULL AND closed_at IS NULL AND called_off_at IS NULL")
-      index %i[clinic_id opened_at], where: Sequel.lit("opened_at IS NOT NULL AND closed_at IS NULL"),
-                                     name: :visits_under_way
+      index %i[clinic_id opened_at],
+            where: Sequel.lit("opened_at IS NOT NULL AND closed_at IS NULL"),
+            name: :visits_under_way
     end
     run "CREATE UNIQUE INDEX visits_one_first ON visits (fitting_id) WHERE purpose = 'first'"
     run "CREATE UNIQUE INDEX visits_one_planned ON visits (fitting_id) " \
-        "WHERE purpose = 'recheck' AND closed_at IS NULL AND called_off_at IS NULL"
+          "WHERE purpose = 'recheck' AND closed_at IS NULL AND called_off_at IS NULL"
     run <<~SQL
       CREATE FUNCTION keep_closed_visit() RETURNS trigger LANGUAGE plpgsql AS $$
       BEGIN
@@ -93,9 +111,17 @@ Sequel.migration do
 
     # what a fitting is made on: protocol, product and its options, chart, methods. The first comes with the order,
     # later ones with an entry at a visit; the newest at or before a visit is the one that the visit reads.
-    Tables.signed(self, :fitting_pins, parents: { fitting_id: :fittings, protocol_id: :protocols, visit_id: :visits,
-                                                  chart_revision_id: :chart_revisions },
-                                       optional: %i[visit_id chart_revision_id]) do
+    Tables.signed(
+      self,
+      :fitting_pins,
+      parents: {
+        fitting_id: :fittings,
+        protocol_id: :protocols,
+        visit_id: :visits,
+        chart_revision_id: :chart_revisions
+      },
+      optional: %i[visit_id chart_revision_id]
+    ) do
       Integer :version
       String :maker_name, null: false
       String :product_name, null: false
@@ -104,7 +130,10 @@ Sequel.migration do
       # what was offered and left: the digest of the offer, so that it is not offered again
       String :left_offer
       constraint(:version_with_visit, Sequel.lit("(visit_id IS NULL) = (version IS NULL)"))
-      foreign_key %i[visit_id version], :entries, key: %i[visit_id version], name: :fitting_pins_entry_fkey
+      foreign_key %i[visit_id version],
+                  :entries,
+                  key: %i[visit_id version],
+                  name: :fitting_pins_entry_fkey
     end
     Tables.append_only(self, :fitting_pins)
     run "CREATE UNIQUE INDEX fitting_pins_first ON fitting_pins (fitting_id) WHERE visit_id IS NULL"

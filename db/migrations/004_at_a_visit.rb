@@ -25,8 +25,16 @@ Sequel.migration do
       constraint(:advice_said, Tables.said(:advice))
     end
 
-    Tables.at_visit(self, :readings, parents: { corrects_id: :readings, struck_by: :accounts, answered_by: :accounts },
-                                     optional: %i[corrects_id struck_by answered_by]) do
+    Tables.at_visit(
+      self,
+      :readings,
+      parents: {
+        corrects_id: :readings,
+        struck_by: :accounts,
+        answered_by: :accounts
+      },
+      optional: %i[corrects_id struck_by answered_by]
+    ) do
       String :site, null: false
       String :side
       String :posture, null: false
@@ -47,16 +55,29 @@ Sequel.migration do
       check tape: ["cm 1 mm", "cm 0.5", "in 1/8", "in 1/4"]
       constraint(:value_positive, Sequel.lit("value_mm > 0"))
       constraint(:typed_in_bounds, Sequel.lit("length(typed) <= 40"))
-      constraint(:struck_with_reason,
-                 Sequel.lit("(struck_at IS NULL) = (strike_reason IS NULL) AND (struck_at IS NULL) = (struck_by " \
-                            "IS NULL)"))
+      constraint(
+        :struck_with_reason,
+        Sequel.lit(
+          "(struck_at IS NULL) = (strike_reason IS NULL) AND (struck_at IS NULL) = (struck_by " \
+            "IS NULL)"
+        )
+      )
       constraint(:answered_by_someone, Sequel.lit("(answered_at IS NULL) = (answered_by IS NULL)"))
-      constraint(:corrected_with_reason, Sequel.lit("(corrects_id IS NULL) = (correction_reason IS NULL)"))
+      constraint(
+        :corrected_with_reason,
+        Sequel.lit("(corrects_id IS NULL) = (correction_reason IS NULL)")
+      )
       unique :corrects_id
     end
 
-    Tables.at_visit(self, :size_choices, parents: { chart_revision_id: :chart_revisions },
-                                         optional: [:chart_revision_id]) do
+    Tables.at_visit(
+      self,
+      :size_choices,
+      parents: {
+        chart_revision_id: :chart_revisions
+      },
+      optional: [:chart_revision_id]
+    ) do
       String :side
       String :verdict, null: false
       String :advised
@@ -69,8 +90,12 @@ Sequel.migration do
       column :configuration, :jsonb, null: false
       check side: Tables::SIDES
       constraint(:on_something, Sequel.lit("chart_revision_id IS NOT NULL OR sheet IS NOT NULL"))
-      constraint(:other_size_has_reason,
-                 Sequel.lit("advised IS NOT DISTINCT FROM chosen OR length(trim(coalesce(why_different, ''))) > 0"))
+      constraint(
+        :other_size_has_reason,
+        Sequel.lit(
+          "advised IS NOT DISTINCT FROM chosen OR length(trim(coalesce(why_different, ''))) > 0"
+        )
+      )
       constraint(:probability_in_range, Sequel.lit("probability BETWEEN 0 AND 1"))
     end
 
@@ -83,8 +108,15 @@ Sequel.migration do
     end
 
     # the shelf: one row a piece
-    Tables.owned(self, :stock_items, parents: { product_id: :products, fitting_id: :fittings },
-                                     optional: [:fitting_id]) do
+    Tables.owned(
+      self,
+      :stock_items,
+      parents: {
+        product_id: :products,
+        fitting_id: :fittings
+      },
+      optional: [:fitting_id]
+    ) do
       String :size, null: false
       String :side, null: false, default: ""
       # the side of the fitting that holds it
@@ -96,7 +128,10 @@ Sequel.migration do
       check side: ["", "left", "right"]
       check held_side: ["", "left", "right"]
       constraint(:size_said, Tables.said(:size))
-      constraint(:held_for_someone, Sequel.lit("(state IN ('reserved', 'taken')) = (fitting_id IS NOT NULL)"))
+      constraint(
+        :held_for_someone,
+        Sequel.lit("(state IN ('reserved', 'taken')) = (fitting_id IS NOT NULL)")
+      )
       index %i[clinic_id product_id size state]
     end
 
@@ -109,9 +144,17 @@ Sequel.migration do
       unique %i[product_id size side]
     end
 
-    Tables.at_visit(self, :issued_devices, parents: { fitting_id: :fittings, product_id: :products,
-                                                      stock_item_id: :stock_items, ended_by: :accounts },
-                                           optional: %i[stock_item_id ended_by]) do
+    Tables.at_visit(
+      self,
+      :issued_devices,
+      parents: {
+        fitting_id: :fittings,
+        product_id: :products,
+        stock_item_id: :stock_items,
+        ended_by: :accounts
+      },
+      optional: %i[stock_item_id ended_by]
+    ) do
       String :side
       String :size, null: false
       String :serial
@@ -122,13 +165,15 @@ Sequel.migration do
       check side: Tables::SIDES
       check ended_why: %w[replaced written_anew returned]
       constraint(:end_has_reason, Sequel.lit("(ended_at IS NULL) = (ended_why IS NULL)"))
-      constraint(:traceable,
-                 Sequel.lit("length(trim(coalesce(serial, ''))) > 0 OR length(trim(coalesce(lot, ''))) > 0"))
+      constraint(
+        :traceable,
+        Sequel.lit("length(trim(coalesce(serial, ''))) > 0 OR length(trim(coalesce(lot, ''))) > 0")
+      )
     end
 
     run "CREATE UNIQUE INDEX issued_devices_piece_once ON issued_devices (stock_item_id) WHERE ended_at IS NULL"
     run "CREATE UNIQUE INDEX issued_devices_one_worn ON issued_devices (fitting_id, coalesce(side, '')) " \
-        "WHERE ended_at IS NULL"
+          "WHERE ended_at IS NULL"
 
     Tables.at_visit(self, :steps_done) do
       String :side
@@ -139,7 +184,14 @@ Sequel.migration do
     end
     run "CREATE UNIQUE INDEX steps_done_once ON steps_done (visit_id, coalesce(side, ''), step, place)"
 
-    Tables.at_visit(self, :check_results, parents: { corrects_id: :check_results }, optional: [:corrects_id]) do
+    Tables.at_visit(
+      self,
+      :check_results,
+      parents: {
+        corrects_id: :check_results
+      },
+      optional: [:corrects_id]
+    ) do
       String :side
       String :place, null: false, default: ""
       String :check_key, null: false
@@ -154,7 +206,10 @@ Sequel.migration do
       check outcome: %w[good bad]
       check kind: %w[yes_no length angle pressure count score duration]
       constraint(:value_where_measured, Sequel.lit("(kind = 'yes_no') = (value IS NULL)"))
-      constraint(:corrected_with_reason, Sequel.lit("(corrects_id IS NULL) = (correction_reason IS NULL)"))
+      constraint(
+        :corrected_with_reason,
+        Sequel.lit("(corrects_id IS NULL) = (correction_reason IS NULL)")
+      )
       unique :corrects_id
     end
 
@@ -222,11 +277,20 @@ Sequel.migration do
       constraint(:text_said, Tables.said(:text))
     end
 
-    %i[visit_notes overrides hand_overs stop_actions safety_questions changes teach_backs
-       check_results].each do |table|
-      Tables.append_only(self, table)
-    end
+    %i[
+      visit_notes
+      overrides
+      hand_overs
+      stop_actions
+      safety_questions
+      changes
+      teach_backs
+      check_results
+    ].each { |table| Tables.append_only(self, table) }
   end
 
-  down { raise Sequel::Error, "What was written at visits is not thrown away: use bin/start --reset-demo." }
+  down do
+    raise Sequel::Error,
+          "What was written at visits is not thrown away: use bin/start --reset-demo."
+  end
 end

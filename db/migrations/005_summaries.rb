@@ -7,7 +7,15 @@ require_relative "../support/tables"
 Sequel.migration do
   up do
     # where a visit stands and what it needs next, as data
-    Tables.owned(self, :visit_summaries, parents: { visit_id: :visits, patient_id: :patients }, audit: false) do
+    Tables.owned(
+      self,
+      :visit_summaries,
+      parents: {
+        visit_id: :visits,
+        patient_id: :patients
+      },
+      audit: false
+    ) do
       String :title, null: false
       String :stage, null: false
       String :state, null: false
@@ -20,7 +28,15 @@ Sequel.migration do
     end
 
     # how well a fitter repeats a site: pairs of first two readings at one visit, by visit and in all
-    Tables.owned(self, :reading_pairs, parents: { visit_id: :visits, by: :accounts }, audit: false) do
+    Tables.owned(
+      self,
+      :reading_pairs,
+      parents: {
+        visit_id: :visits,
+        by: :accounts
+      },
+      audit: false
+    ) do
       String :site, null: false
       String :side, null: false
       String :posture, null: false

@@ -21,7 +21,14 @@ Sequel.migration do
     end
 
     # a link that lets someone join a clinic, or set a new password; works once
-    Tables.signed(self, :account_links, parents: { account_id: :accounts }, optional: %i[account_id]) do
+    Tables.signed(
+      self,
+      :account_links,
+      parents: {
+        account_id: :accounts
+      },
+      optional: %i[account_id]
+    ) do
       String :purpose, null: false
       String :email, null: false
       String :role

@@ -13,10 +13,14 @@ Sequel.migration do
     end
 
     # what the clinic's settings said when a fitting was pinned: windows, repeats, what no word lets pass
-    alter_table(:fitting_pins) { add_column :settings, :jsonb, null: false, default: Sequel.lit("'{}'::jsonb") }
+    alter_table(:fitting_pins) do
+      add_column :settings, :jsonb, null: false, default: Sequel.lit("'{}'::jsonb")
+    end
 
     # the keys that someone has chosen for themselves: action => key
-    alter_table(:accounts) { add_column :own_keys, :jsonb, null: false, default: Sequel.lit("'{}'::jsonb") }
+    alter_table(:accounts) do
+      add_column :own_keys, :jsonb, null: false, default: Sequel.lit("'{}'::jsonb")
+    end
 
     # every try to sign in, also by who is not known; what an unknown person typed is not kept, it may be a password
     create_table(:sign_ins) do
@@ -26,7 +30,16 @@ Sequel.migration do
       foreign_key :account_id, :accounts, type: :Bignum
       String :what, null: false
       String :address, null: false
-      check what: %w[signed_in signed_out wrong_password unknown wrong_code held_back confirmed not_confirmed]
+      check what: %w[
+              signed_in
+              signed_out
+              wrong_password
+              unknown
+              wrong_code
+              held_back
+              confirmed
+              not_confirmed
+            ]
       index %i[clinic_id at]
     end
     run <<~SQL
@@ -54,9 +67,22 @@ Sequel.migration do
     end
     alter_table(:account_events) do
       drop_constraint :account_events_what_check
-      add_constraint(:account_events_what_check,
-                     what: %w[joined role closed reset_link password name sessions_ended keys codes_on codes_off
-                              codes_taken_off])
+      add_constraint(
+        :account_events_what_check,
+        what: %w[
+          joined
+          role
+          closed
+          reset_link
+          password
+          name
+          sessions_ended
+          keys
+          codes_on
+          codes_off
+          codes_taken_off
+        ]
+      )
     end
 
     alter_table(:patients) { add_column :practice, TrueClass, null: false, default: false }
@@ -67,5 +93,7 @@ Sequel.migration do
     run "ALTER FUNCTION write_audit() SECURITY DEFINER SET search_path = public"
   end
 
-  down { raise Sequel::Error, "The log of signing in is not thrown away: bring the backup back instead." }
+  down do
+    raise Sequel::Error, "The log of signing in is not thrown away: bring the backup back instead."
+  end
 end

@@ -5,7 +5,14 @@ require_relative "../support/tables"
 # Timers that run at a visit: colour and warmth, the skin that can not feel.
 Sequel.migration do
   up do
-    Tables.at_visit(self, :visit_timers, parents: { answered_by: :accounts }, optional: %i[answered_by]) do
+    Tables.at_visit(
+      self,
+      :visit_timers,
+      parents: {
+        answered_by: :accounts
+      },
+      optional: %i[answered_by]
+    ) do
       String :timer, null: false
       String :side
       String :label, null: false
@@ -17,11 +24,16 @@ Sequel.migration do
       check side: Tables::SIDES
       check answer: %w[good bad stopped]
       constraint(:minutes_in_bounds, minutes: 1..240)
-      constraint(:answered_whole, Sequel.lit("(answered_at IS NULL) = (answer IS NULL) AND " \
-                                             "(answered_at IS NULL) = (answered_by IS NULL)"))
+      constraint(
+        :answered_whole,
+        Sequel.lit(
+          "(answered_at IS NULL) = (answer IS NULL) AND " \
+            "(answered_at IS NULL) = (answered_by IS NULL)"
+        )
+      )
     end
     run "CREATE UNIQUE INDEX visit_timers_running ON visit_timers (visit_id, timer, coalesce(side, '')) " \
-        "WHERE answered_at IS NULL"
+          "WHERE answered_at IS NULL"
     run "CREATE INDEX visit_timers_open ON visit_timers (clinic_id) WHERE answered_at IS NULL"
   end
 

@@ -15,7 +15,10 @@ module Tables
       instance_exec(&columns) if columns
       unique %i[clinic_id id]
       parents.each do |column, table|
-        foreign_key [:clinic_id, column], table, key: %i[clinic_id id], name: :"#{name}_#{column}_fkey"
+        foreign_key [:clinic_id, column],
+                    table,
+                    key: %i[clinic_id id],
+                    name: :"#{name}_#{column}_fkey"
         index [:clinic_id, column] unless table == :accounts
       end
     end
@@ -35,7 +38,10 @@ module Tables
   def self.at_visit(db, name, parents: {}, optional: [], closed: true, &columns)
     signed(db, name, parents: { visit_id: :visits, **parents }, optional: optional) do
       Integer :version, null: false
-      foreign_key %i[visit_id version], :entries, key: %i[visit_id version], name: :"#{name}_entry_fkey"
+      foreign_key %i[visit_id version],
+                  :entries,
+                  key: %i[visit_id version],
+                  name: :"#{name}_entry_fkey"
       index %i[visit_id version]
       instance_exec(&columns)
     end
@@ -46,12 +52,12 @@ module Tables
   def self.append_only(db, name)
     before(db, name, "append_only", "UPDATE OR DELETE", "refuse_change")
     db.run "CREATE TRIGGER append_only_all BEFORE TRUNCATE ON #{name} " \
-           "FOR EACH STATEMENT EXECUTE FUNCTION refuse_change()"
+             "FOR EACH STATEMENT EXECUTE FUNCTION refuse_change()"
   end
 
   def self.audited(db, name)
     db.run "CREATE TRIGGER audited AFTER INSERT OR UPDATE OR DELETE ON #{name} " \
-           "FOR EACH ROW EXECUTE FUNCTION write_audit()"
+             "FOR EACH ROW EXECUTE FUNCTION write_audit()"
   end
 
   def self.before(db, name, trigger, events, function)

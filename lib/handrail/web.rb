@@ -37,14 +37,27 @@ module Handrail
 
     # Every app under its path. Those that answer several paths see them whole.
     def self.rooms
-      Rack::URLMap.new("/" => Board, "/patients" => Patients, "/visits" => Visits, "/catalogue" => Catalogue,
-                       "/tapes" => Tapes, "/handbook" => HandbookPages, "/join" => whole(Joining),
-                       "/set-up" => whole(Joining), "/people" => whole(People), "/me" => whole(People),
-                       "/settings" => whole(People))
+      Rack::URLMap.new(
+        "/" => Board,
+        "/patients" => Patients,
+        "/visits" => Visits,
+        "/catalogue" => Catalogue,
+        "/tapes" => Tapes,
+        "/handbook" => HandbookPages,
+        "/join" => whole(Joining),
+        "/set-up" => whole(Joining),
+        "/people" => whole(People),
+        "/me" => whole(People),
+        "/settings" => whole(People)
+      )
     end
 
     def self.whole(app)
-      ->(env) { app.call(env.merge("PATH_INFO" => "#{env['SCRIPT_NAME']}#{env['PATH_INFO']}", "SCRIPT_NAME" => "")) }
+      ->(env) do
+        app.call(
+          env.merge("PATH_INFO" => "#{env["SCRIPT_NAME"]}#{env["PATH_INFO"]}", "SCRIPT_NAME" => "")
+        )
+      end
     end
     private_class_method :whole
   end

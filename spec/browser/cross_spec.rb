@@ -24,7 +24,10 @@ RSpec.describe "Readings that check each other" do
   it "asks about turned digits with the text marked, and takes what was meant with one key" do
     bench
     keys("63", :enter)
-    expect(page).to have_css(".question", text: /63 cm beside knee.* 36 cm: not one adult in 1,000,000.*Was it 36 cm/m)
+    expect(page).to have_css(
+      ".question",
+      text: /63 cm beside knee.* 36 cm: not one adult in 1,000,000.*Was it 36 cm/m
+    )
     expect(page.evaluate_script("document.getElementById('value').selectionEnd")).to eq 2
     expect(page).to have_css(".question", text: "lie outside these figures")
     expect(axe).to be_empty
@@ -48,28 +51,39 @@ RSpec.describe "Readings that check each other" do
     expect(page).to have_css(".question")
     keys("y")
     expect(page).to have_no_css(".question")
-    visit "/visits/#{fitting_visit.id}/measure?at=#{record(fitting_visit).needs.find do |i|
-      i.site.key == CoreHelpers::CALF
-    end.key}"
+    visit "/visits/#{fitting_visit.id}/measure?at=#{
+            record(fitting_visit).needs.find { |i| i.site.key == CoreHelpers::CALF }.key
+          }"
     keys("62.8", :enter)
     expect(page).to have_css(".sites", text: "2 readings")
     expect(page).to have_no_css(".question")
-    expect(record(fitting_visit).usable_readings.count { |row| row[:site] == CoreHelpers::CALF }).to eq 2
+    expect(
+      record(fitting_visit).usable_readings.count { |row| row[:site] == CoreHelpers::CALF }
+    ).to eq 2
   end
 
   it "puts two sites right that were taken for each other" do
     bench
     take(fitting_visit, fitter, "34.5")
     row = record(fitting_visit).live_readings.last
-    asked = { "code" => "beside", "site" => row[:site], "read" => "34.5 cm", "other" => "knee_mid_patella",
-              "one_in" => 1000, "beside" => [["knee_mid_patella", "36 cm"]], "from" => "33.0", "to" => "39.0",
-              "unit" => "cm", "high" => false }
+    asked = {
+      "code" => "beside",
+      "site" => row[:site],
+      "read" => "34.5 cm",
+      "other" => "knee_mid_patella",
+      "one_in" => 1000,
+      "beside" => [["knee_mid_patella", "36 cm"]],
+      "from" => "33.0",
+      "to" => "39.0",
+      "unit" => "cm",
+      "high" => false
+    }
     Handrail::Store.db[:readings].where(id: row[:id]).update(question: Handrail::Store.json(asked))
     # a write round the commands is seen once its visit is written
     Handrail::Store.db[:visits].where(id: fitting_visit.id).update(version: Sequel[:version])
-    visit "/visits/#{fitting_visit.id}/measure?at=#{record(fitting_visit).needs.find do |i|
-      i.site.key == CoreHelpers::CALF
-    end.key}"
+    visit "/visits/#{fitting_visit.id}/measure?at=#{
+            record(fitting_visit).needs.find { |i| i.site.key == CoreHelpers::CALF }.key
+          }"
     click_button "It was knee"
     expect(page).to have_no_css(".question")
     expect(live).to eq("knee_mid_patella" => "34.5", CoreHelpers::CALF => "36")

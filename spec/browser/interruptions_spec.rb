@@ -19,7 +19,10 @@ RSpec.describe "What goes wrong, and is not lost" do
   it "keeps a rejected entry in the field and says how to write it" do
     bench
     keys("36 to 37", :enter)
-    expect(page).to have_css("[role=alert]", text: "is two readings. Enter them one after the other.")
+    expect(page).to have_css(
+      "[role=alert]",
+      text: "is two readings. Enter them one after the other."
+    )
     expect(field.value).to eq "36 to 37"
     expect(stored).to be_empty
   end
@@ -49,7 +52,7 @@ RSpec.describe "What goes wrong, and is not lost" do
     page.execute_script("document.getElementById('value').focus()")
     keys(:enter)
     expect(page).to have_css(".sites .is-current", text: "Knee")
-    expect(stored).to eq ["36.2", "36.9"]
+    expect(stored).to eq %w[36.2 36.9]
   end
 
   it "keeps readings through a lost connection and a restart of the page, and sends each once" do
@@ -64,7 +67,7 @@ RSpec.describe "What goes wrong, and is not lost" do
     network.emulate_network_conditions(offline: false)
     visit "/visits/#{fitting_visit.id}/measure"
     expect(page).to have_no_css("#unsaved", visible: true)
-    expect(stored).to eq ["36.5", "36.7"]
+    expect(stored).to eq %w[36.5 36.7]
     expect(page).to have_css(".sites", text: "36.6")
     visit "/visits/#{fitting_visit.id}/measure"
     sleep 0.5
@@ -103,7 +106,7 @@ RSpec.describe "What goes wrong, and is not lost" do
 
   [[1280, 800], [820, 1180]].each do |width, height|
     it "names the wearer by two identifiers, the side and the device on every clinical page at #{width} by " \
-       "#{height}" do
+         "#{height}" do
       sign_in(fitter)
       ready = fitted_visit(clinic, fitter)
       patient = ready.fitting.patient
@@ -113,14 +116,19 @@ RSpec.describe "What goes wrong, and is not lost" do
         cut = page.evaluate_script(<<~JS)
           Array.from(document.querySelectorAll(".who > *")).filter((part) => {
             const box = part.getBoundingClientRect();
-            return box.width === 0 || part.scrollWidth > part.clientWidth + 1 && getComputedStyle(part).display !== "inline" ||
+            const inline = getComputedStyle(part).display === "inline";
+            return box.width === 0 || part.scrollWidth > part.clientWidth + 1 && !inline ||
               box.left < 0 || box.right > innerWidth || box.top < 0;
           }).map((part) => part.textContent)
         JS
         expect([stage, cut]).to eq [stage, []]
         born = Handrail::Quantity::Day.write(patient.born_on)
-        expect(page.find(".who").text).to include(patient.name, born, patient.record_number,
-                                                  "left knee unloader, inner side")
+        expect(page.find(".who").text).to include(
+          patient.name,
+          born,
+          patient.record_number,
+          "left knee unloader, inner side"
+        )
         expect(page).to have_link("Catalogue").and have_link("Our tapes")
       end
     ensure
@@ -155,7 +163,10 @@ RSpec.describe "What goes wrong, and is not lost" do
     teach(fitted, fitter)
     sign_in(fitter)
     visit "/visits/#{fitted.id}/hand-over"
-    box = page.evaluate_script("(({x, y}) => [x, y])(document.getElementById('pad').getBoundingClientRect())")
+    box =
+      page.evaluate_script(
+        "(({x, y}) => [x, y])(document.getElementById('pad').getBoundingClientRect())"
+      )
     mouse = page.driver.browser.mouse
     mouse.move(x: box[0] + 20, y: box[1] + 60).down
     mouse.move(x: box[0] + 120, y: box[1] + 30, steps: 5).up

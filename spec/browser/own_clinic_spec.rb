@@ -105,24 +105,35 @@ RSpec.describe "A clinic of its own" do
 
   it "brings patients in from a file, names its faults by line, and takes them back as one" do
     sign_in(senior)
-    bring = lambda do |rows|
-      Tempfile.create(["patients", ".csv"]) do |file|
-        file.write("#{Handrail::Exchange::PatientsFile::EXAMPLE.lines.first}#{rows}")
-        file.flush
-        visit "/patients/bring"
-        attach_file "file", file.path
-        click_button "Look at it first"
+    bring =
+      lambda do |rows|
+        Tempfile.create(%w[patients .csv]) do |file|
+          file.write("#{Handrail::Exchange::PatientsFile::EXAMPLE.lines.first}#{rows}")
+          file.flush
+          visit "/patients/bring"
+          attach_file "file", file.path
+          click_button "Look at it first"
+        end
       end
-    end
     head = Handrail::Exchange::PatientsFile::EXAMPLE.lines.first.strip.split(",")
-    row = lambda do |number, born|
-      head.map do |name|
-        { "record_number" => number, "given_name" => "Ira", "family_name" => "Wren", "born_on" => born }[name]
-      end.join(",")
-    end
-    bring.call("#{row['R 1', '1970-02-30']}\n")
+    row =
+      lambda do |number, born|
+        head
+          .map do |name|
+            {
+              "record_number" => number,
+              "given_name" => "Ira",
+              "family_name" => "Wren",
+              "born_on" => born
+            }[
+              name
+            ]
+          end
+          .join(",")
+      end
+    bring.call("#{row["R 1", "1970-02-30"]}\n")
     expect(page).to have_text("line 2").or have_text("Line 2")
-    bring.call("#{row['R 1', '1970-02-03']}\n#{row['R 2', '1970-02-03']}\n")
+    bring.call("#{row["R 1", "1970-02-03"]}\n#{row["R 2", "1970-02-03"]}\n")
     expect(page).to have_button("Bring them in")
     expect(Handrail::Store::Patient.where(clinic_id: clinic.id).count).to eq 0
     find("form[action='/patients/bring/all'] button").click
@@ -139,7 +150,9 @@ RSpec.describe "A clinic of its own" do
     before = unit.call
     keys("u")
     expect(find("#value").value).to eq("u").or eq("")
-    page.execute_script("document.getElementById('value').value = ''; document.activeElement.blur()")
+    page.execute_script(
+      "document.getElementById('value').value = ''; document.activeElement.blur()"
+    )
     keys("e")
     expect(page).to have_no_css(".strip .unit", exact_text: before)
   end

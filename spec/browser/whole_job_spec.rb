@@ -19,10 +19,12 @@ RSpec.describe "The whole job, by keyboard" do
   def new_patient
     keys("n")
     shown("New patient")
-    { "#given_name" => "Wilma", "#family_name" => "Quarrel", "#born_on" => "14 Mar 1961",
-      "#record_number" => "K 1" }.each do |field, text|
-      fill(field, text)
-    end
+    {
+      "#given_name" => "Wilma",
+      "#family_name" => "Quarrel",
+      "#born_on" => "14 Mar 1961",
+      "#record_number" => "K 1"
+    }.each { |field, text| fill(field, text) }
     keys(:enter)
     shown("Wilma Quarrel")
   end
@@ -69,11 +71,14 @@ RSpec.describe "The whole job, by keyboard" do
 
   def steps
     shown("Right device")
-    record(current_visit).applying.steps.each_cons(2) do |step, following|
-      shown(record(current_visit).fill(step.title))
-      keys(:space)
-      shown(record(current_visit).fill(following.title))
-    end
+    record(current_visit)
+      .applying
+      .steps
+      .each_cons(2) do |step, following|
+        shown(record(current_visit).fill(step.title))
+        keys(:space)
+        shown(record(current_visit).fill(following.title))
+      end
     keys(:space)
     shown("Look, feel, listen")
   end
@@ -91,12 +96,15 @@ RSpec.describe "The whole job, by keyboard" do
   end
 
   def checks
-    all = record(current_visit).checks.map(&:first).sort_by.with_index { |c, i| [c.final ? 1 : 0, i] }
+    all =
+      record(current_visit).checks.map(&:first).sort_by.with_index { |c, i| [c.final ? 1 : 0, i] }
     all.take_while { |c| c.key != "slip" }.each { |c| answer(c) }
     answer(all.find { |c| c.key == "slip" }, "16")
     expect(page).to have_css("h3", text: "It slides down when walking")
     change
-    (item = record(current_visit).checklist.next) && answer(item.check) until record(current_visit).checklist.good?
+    (item = record(current_visit).checklist.next) && answer(item.check) until record(
+      current_visit
+    ).checklist.good?
     shown("It fits")
   end
 
@@ -109,7 +117,10 @@ RSpec.describe "The whole job, by keyboard" do
   def teach
     primary
     shown("Show me")
-    page.all("[name='shown[]']").map { |box| box[:value] }.each { |key| tick("[name='shown[]'][value='#{key}']") }
+    page
+      .all("[name='shown[]']")
+      .map { |box| box[:value] }
+      .each { |key| tick("[name='shown[]'][value='#{key}']") }
     choose_chip("unaided", "yes")
     primary
     expect(page).to have_css(".shown", text: "Wilma Quarrel, unaided")
@@ -140,7 +151,9 @@ RSpec.describe "The whole job, by keyboard" do
       keys(:enter)
       expect(page).to have_css("[aria-pressed=true][value=#{value}]")
     end
-    (item = record(current_visit).checklist.next) && answer(item.check) until record(current_visit).checklist.good?
+    (item = record(current_visit).checklist.next) && answer(item.check) until record(
+      current_visit
+    ).checklist.good?
     primary
     expect(page).to have_content("It stays as it was written")
   end
@@ -154,8 +167,14 @@ RSpec.describe "The whole job, by keyboard" do
 
     def set_up_by_link
       visit "/set-up/#{Handrail::Store::SetUp.link}"
-      { "name" => "Gull Lane", "place" => "Port Anselm", "person" => "Ada Quill", "email" => "ada@from-nothing.example",
-        "password" => Fixtures::PASSWORD, "again" => Fixtures::PASSWORD }.each { |field, text| fill_in field, with: text }
+      {
+        "name" => "Gull Lane",
+        "place" => "Port Anselm",
+        "person" => "Ada Quill",
+        "email" => "ada@from-nothing.example",
+        "password" => Fixtures::PASSWORD,
+        "again" => Fixtures::PASSWORD
+      }.each { |field, text| fill_in field, with: text }
       click_button(class: "is-primary")
       sign_in(senior)
       expect(page).to have_css(".first-steps", text: "A new clinic")
@@ -173,9 +192,11 @@ RSpec.describe "The whole job, by keyboard" do
     def own_chart
       visit "#{page.current_path}/chart"
       { "S" => %w[32 35.4], "M" => %w[35.5 37.5], "L" => %w[37.6 41] }.each do |size, (min, max)|
-        row = all(".chart-rows tbody tr").find do |one|
-          one.find("[aria-label^=size]").value == size && one.find("[aria-label^=site]").value == CoreHelpers::CALF
-        end
+        row =
+          all(".chart-rows tbody tr").find do |one|
+            one.find("[aria-label^=size]").value == size &&
+              one.find("[aria-label^=site]").value == CoreHelpers::CALF
+          end
         row.find("[aria-label^=min]").set(min)
         row.find("[aria-label^=max]").set(max)
       end
@@ -212,9 +233,11 @@ RSpec.describe "The whole job, by keyboard" do
     recheck
     fitting = Handrail::Store::Fitting.where(clinic_id: clinic.id).first
     records = Handrail::Store::Visits.load(clinic, fitting.visits)
-    expect(records.map do |r|
-      [r.purpose, r.closed?, r.plan_key]
-    end).to eq [["first", true, nil], ["recheck", true, "early"], ["recheck", false, "settled"]]
+    expect(records.map { |r| [r.purpose, r.closed?, r.plan_key] }).to eq [
+         ["first", true, nil],
+         ["recheck", true, "early"],
+         ["recheck", false, "settled"]
+       ]
     expect(records.first.changes.map(&:remedy)).to eq ["reseat_calf_strap"]
     expect(records.first.device).to include(serial: "K-100", size: "M")
   end

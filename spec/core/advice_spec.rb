@@ -3,8 +3,17 @@
 RSpec.describe "What is said beside a size" do
   let(:site) { Handrail::Anatomy::Vocabulary.default[CoreHelpers::CALF] }
   let(:sizes) do
-    { "S" => { CoreHelpers::CALF => 320..354 }, "M" => { CoreHelpers::CALF => 355..375 },
-      "L" => { CoreHelpers::CALF => 376..410 } }
+    {
+      "S" => {
+        CoreHelpers::CALF => 320..354
+      },
+      "M" => {
+        CoreHelpers::CALF => 355..375
+      },
+      "L" => {
+        CoreHelpers::CALF => 376..410
+      }
+    }
   end
 
   def matched(text) = chart(sizes).match([reading(text)])
@@ -14,35 +23,47 @@ RSpec.describe "What is said beside a size" do
     let(:cone) { Handrail::Anatomy::Profile.new([[0, 140], [285, 368], [435, 488]]) }
 
     def doubt(text)
-      described_class.new(cone, site, Handrail::Measuring::Repeats.new([length(text)], resolution: length("1 mm")))
+      described_class.new(
+        cone,
+        site,
+        Handrail::Measuring::Repeats.new([length(text)], resolution: length("1 mm"))
+      )
     end
 
     it "is exact on a cone" do
-      expect([doubt("36.8 cm").lower,
-              doubt("36.8 cm").higher]).to match [be_within(1e-6).of(-8), be_within(1e-6).of(8)]
+      expect([doubt("36.8 cm").lower, doubt("36.8 cm").higher]).to match [
+              be_within(1e-6).of(-8),
+              be_within(1e-6).of(8)
+            ]
     end
 
     it "names the size that a misread girth would give" do
       part = matched("36.9 cm").parts.first.part
-      expect(doubt("36.9 cm").finding(part)&.sentence).to eq "1 cm higher on this leg reads 8 mm more, and that " \
-                                                             "would be L. Find the mark again before you read."
+      expect(
+        doubt("36.9 cm").finding(part)&.sentence
+      ).to eq "1 cm higher on this leg reads 8 mm more, and that " \
+           "would be L. Find the mark again before you read."
       expect(doubt("36.5 cm").finding(part)&.sentence).to match(/8 mm (more|less)\.\z/)
     end
 
     it "says nothing where a centimetre makes no difference" do
       flat = Handrail::Anatomy::Profile.new([[0, 360], [435, 362]])
       value = Handrail::Measuring::Repeats.new([length("36 cm")], resolution: length("1 mm"))
-      expect(described_class.new(flat, site, value).finding(matched("36 cm").parts.first.part)).to be_nil
+      expect(
+        described_class.new(flat, site, value).finding(matched("36 cm").parts.first.part)
+      ).to be_nil
     end
   end
 
   describe Handrail::Sizing::Neighbours do
     it "says what the next sizes would do, and leaves out those far away" do
-      expect(described_class.sentences(matched("37 cm").parts.first)).to eq ["S ends at 35.4 cm: 16 mm too " \
-                                                                             "small, it would bind.",
-                                                                             "L begins at 37.6 cm: 6 mm too " \
-                                                                             "large, it would sit loose and " \
-                                                                             "may slip."]
+      expect(described_class.sentences(matched("37 cm").parts.first)).to eq [
+           "S ends at 35.4 cm: 16 mm too " \
+             "small, it would bind.",
+           "L begins at 37.6 cm: 6 mm too " \
+             "large, it would sit loose and " \
+             "may slip."
+         ]
       expect(described_class.sentences(matched("33 cm").parts.first)).to be_empty
       expect(described_class.sentences(matched("50 cm").parts.first)).to be_empty
     end
@@ -50,47 +71,68 @@ RSpec.describe "What is said beside a size" do
 
   describe Handrail::Sizing::Reason do
     it "speaks of every verdict" do
-      { "31 cm" => /10 mm under the smallest band.*No size of this chart serves/,
+      {
+        "31 cm" => /10 mm under the smallest band.*No size of this chart serves/,
         "45 cm" => /40 mm over the largest band/,
         "37.55 cm" => /lies in no band: it is between M and L.*takes the larger size: L/,
-        "36.5 cm" => /lies in M \(35.5 to 37.5 cm\)/ }.each do |text, said|
-        expect(matched(text).reason).to match(said)
-      end
+        "36.5 cm" => /lies in M \(35.5 to 37.5 cm\)/
+      }.each { |text, said| expect(matched(text).reason).to match(said) }
     end
 
     it "speaks in the chart's own unit" do
-      rows = [Handrail::Sizing::Chart::Row[part: "", size: "M", site: "calf", min: length("14 in").mm,
-                                           max: length("15 1/4 in").mm, unit: "in"]]
-      expect(Handrail::Sizing::Chart.build(rows).match([reading("14 3/8 in",
-                                                                site: "calf")]).reason).to include("Calf 14 3/8 in lies in M (14 to 15 1/4 in)")
+      rows = [
+        Handrail::Sizing::Chart::Row[
+          part: "",
+          size: "M",
+          site: "calf",
+          min: length("14 in").mm,
+          max: length("15 1/4 in").mm,
+          unit: "in"
+        ]
+      ]
+      expect(
+        Handrail::Sizing::Chart.build(rows).match([reading("14 3/8 in", site: "calf")]).reason
+      ).to include("Calf 14 3/8 in lies in M (14 to 15 1/4 in)")
     end
   end
 
   describe Handrail::Quantity::Day do
-    { "14 Mar 1961" => [1961, 3, 14], "14.3.1961" => [1961, 3, 14], "1961-03-14" => [1961, 3, 14],
+    {
+      "14 Mar 1961" => [1961, 3, 14],
+      "14.3.1961" => [1961, 3, 14],
+      "1961-03-14" => [1961, 3, 14],
       "14/3/1961" => [1961, 3, 14],
-      "3/14/1961" => [1961, 3, 14], "14 March 1961" => [1961, 3, 14], "4/4/1961" => [1961, 4, 4] }.each do |text, day|
+      "3/14/1961" => [1961, 3, 14],
+      "14 March 1961" => [1961, 3, 14],
+      "4/4/1961" => [1961, 4, 4]
+    }.each do |text, day|
       it("reads #{text}") { expect(described_class.read(text)).to eq Date.new(*day) }
     end
 
     ["", "yesterday", "31 Feb 1961", "3/4/1961", "14 Mxr 1961", "1961"].each do |text|
-      it("refuses #{text.inspect} with a form that is accepted") {
-        expect do
-          described_class.read(text)
-        end.to raise_error(described_class::Unreadable, /\d 19|Apr|Mar/)
-      }
+      it("refuses #{text.inspect} with a form that is accepted") do
+        expect do described_class.read(text) end.to raise_error(
+          described_class::Unreadable,
+          /\d 19|Apr|Mar/
+        )
+      end
     end
   end
 
   describe "Handrail::Sizing::Advice" do
     let(:calf) { { "S" => { "calf" => 320..355 }, "M" => { "calf" => 356..375 } } }
 
-    def by_chart(text) = Handrail::Sizing::Advice::ByChart[match: chart(calf).match([reading(text, site: "calf")])]
+    def by_chart(text) =
+      Handrail::Sizing::Advice::ByChart[match: chart(calf).match([reading(text, site: "calf")])]
 
     it "reads a size off a chart, always leaves made to measure open, and is ready when something was read" do
       advice = by_chart("36.5 cm")
-      expect([advice.size, advice.names, advice.verdict,
-              advice.ready?]).to eq ["M", ["S", "M", "made to measure"], "fits", true]
+      expect([advice.size, advice.names, advice.verdict, advice.ready?]).to eq [
+           "M",
+           ["S", "M", "made to measure"],
+           "fits",
+           true
+         ]
       nothing = Handrail::Sizing::Advice::ByChart[match: chart(calf).match([])]
       expect([nothing.size, nothing.ready?, nothing.verdict]).to eq [nil, false, "unusable"]
     end
@@ -104,17 +146,27 @@ RSpec.describe "What is said beside a size" do
     end
 
     it "takes a computed sheet's size, or made to measure when it can not be" do
-      make = ->(girth) {
-        Handrail::Sizing.sheet_maker("panel_arms").make("Arms",
-                                                        { girth: length(girth), back_panel: length("22 cm"),
-                                                          front_plan: length("20 cm"),
-                                                          plain_to: length("127 cm"),
-                                                          extended_to: length("178 cm"), belt_width: "slim",
-                                                          join: length("4 cm") })
-      }
-      sheets = %w[100cm 131cm 180cm].map { |girth| Handrail::Sizing::Advice::BySheet[sheet: make[girth]] }
-      expect(sheets.map(&:size)).to eq ["slim belt, no extension", "slim belt, one extension each arm",
-                                        "made to measure"]
+      make = ->(girth) do
+        Handrail::Sizing.sheet_maker("panel_arms").make(
+          "Arms",
+          {
+            girth: length(girth),
+            back_panel: length("22 cm"),
+            front_plan: length("20 cm"),
+            plain_to: length("127 cm"),
+            extended_to: length("178 cm"),
+            belt_width: "slim",
+            join: length("4 cm")
+          }
+        )
+      end
+      sheets =
+        %w[100cm 131cm 180cm].map { |girth| Handrail::Sizing::Advice::BySheet[sheet: make[girth]] }
+      expect(sheets.map(&:size)).to eq [
+           "slim belt, no extension",
+           "slim belt, one extension each arm",
+           "made to measure"
+         ]
       expect(sheets.map(&:verdict)).to eq %w[computed computed not_possible]
       expect(sheets.last.names).to eq ["made to measure"]
       expect(sheets.first.reason).to include("Each arm 29 cm.")
@@ -122,14 +174,22 @@ RSpec.describe "What is said beside a size" do
 
     it "waits for the trial" do
       part = chart(calf).parts.first
-      run = ->(*trials) {
-        Handrail::Sizing::Advice::ByTrial[run: Handrail::Sizing::TrialRun.new(part, start: "S",
-                                                                                    trials: trials.map { |s, o|
-                                                                                      Handrail::Sizing::TrialRun::Trial[size: s, outcome: o]
-                                                                                    }), run_names: %w[S M]]
-      }
+      run = ->(*trials) do
+        Handrail::Sizing::Advice::ByTrial[
+          run:
+            Handrail::Sizing::TrialRun.new(
+              part,
+              start: "S",
+              trials: trials.map { |s, o| Handrail::Sizing::TrialRun::Trial[size: s, outcome: o] }
+            ),
+          run_names: %w[S M]
+        ]
+      end
       expect([run[].size, run[].ready?]).to eq [nil, false]
-      expect([run[%w[S small], %w[M good]].size, run[%w[S small], %w[M small]].size]).to eq ["M", "made to measure"]
+      expect([run[%w[S small], %w[M good]].size, run[%w[S small], %w[M small]].size]).to eq [
+           "M",
+           "made to measure"
+         ]
     end
   end
 
@@ -137,7 +197,8 @@ RSpec.describe "What is said beside a size" do
     it "is what the match says once the reading has been taken, and agreed" do
       sizes = { "S" => { "calf" => 320..355 }, "M" => { "calf" => 356..375 } }
       first = chart(sizes).match([reading("37.2 cm", site: "calf")])
-      second = chart(sizes).match([reading("37.2 cm", site: "calf"), reading("37.2 cm", site: "calf")])
+      second =
+        chart(sizes).match([reading("37.2 cm", site: "calf"), reading("37.2 cm", site: "calf")])
       expect(first.probability_after(["calf"])).to be_within(1e-12).of(second.probability)
       expect(first.probability_after(["thigh"])).to eq first.probability
     end
@@ -145,17 +206,22 @@ RSpec.describe "What is said beside a size" do
     # a second opinion by drawing: the share of true values that lie in the chosen band
     it "agrees with Monte Carlo when level and tilt are in the doubt" do
       precision = Handrail::Measuring::Precision.new(slopes: { "calf" => 0.6 }, tilt: true)
-      match = chart({ "S" => { "calf" => 320..355 }, "M" => { "calf" => 356..375 } }).match(
-        [reading("37.2 cm", site: "calf")], precision: precision
-      )
+      match =
+        chart({ "S" => { "calf" => 320..355 }, "M" => { "calf" => 356..375 } }).match(
+          [reading("37.2 cm", site: "calf")],
+          precision: precision
+        )
       random = Random.new(3)
-      normal = -> { Math.sqrt(-2 * Math.log(1 - random.rand)) * Math.cos(2 * Math::PI * random.rand) }
+      normal = -> do
+        Math.sqrt(-2 * Math.log(1 - random.rand)) * Math.cos(2 * Math::PI * random.rand)
+      end
       own = 3.72
       level = 0.6 * 5
       tilt = Handrail::Measuring::Tilt.error(372, 5)
-      hits = Array.new(40_000) do
-        372 + (own * normal[]) + (level * normal[]) + (tilt * normal[])
-      end.count { |x| x.between?(356, 375) }
+      hits =
+        Array
+          .new(40_000) { 372 + (own * normal[]) + (level * normal[]) + (tilt * normal[]) }
+          .count { |x| x.between?(356, 375) }
       expect(match.probability).to be_within(0.01).of(hits / 40_000.0)
     end
   end

@@ -13,9 +13,12 @@ RSpec.describe "Bounds of the core" do
   end
 
   describe "quantities" do
-    { quantity::Length.mm(5) => quantity::Length.mm(7), quantity::Pressure.new(20) => quantity::Pressure.new(21),
+    {
+      quantity::Length.mm(5) => quantity::Length.mm(7),
+      quantity::Pressure.new(20) => quantity::Pressure.new(21),
       quantity::Angle.new(2) => quantity::Angle.new(3),
-      quantity::Duration.new(60) => quantity::Duration.new(90) }.each do |small, large|
+      quantity::Duration.new(60) => quantity::Duration.new(90)
+    }.each do |small, large|
       it "orders #{small.class.name[/\w+\z/].downcase}s among themselves, and with nothing else" do
         expect([large, small].min).to equal small
         expect(small <=> 5).to be_nil
@@ -24,15 +27,25 @@ RSpec.describe "Bounds of the core" do
     end
 
     it "prints a span in the unit that is said" do
-      said = { 20 => "20 s", 59 => "59 s", 60 => "1 min", 90 => "1.5 min", 5400 => "90 min", 7200 => "2 h",
-               9000 => "2.5 h",
-               7260 => "121 min" }
+      said = {
+        20 => "20 s",
+        59 => "59 s",
+        60 => "1 min",
+        90 => "1.5 min",
+        5400 => "90 min",
+        7200 => "2 h",
+        9000 => "2.5 h",
+        7260 => "121 min"
+      }
       expect(said.keys.map { |seconds| quantity::Duration.new(seconds).to_s }).to eq said.values
     end
 
     it "takes a full turn and no more" do
       expect(quantity::Angle.parse("360").degrees).to eq 360
-      expect { quantity::Angle.parse("361") }.to raise_error(quantity::Angle::Unreadable, /full turn/)
+      expect { quantity::Angle.parse("361") }.to raise_error(
+        quantity::Angle::Unreadable,
+        /full turn/
+      )
     end
 
     it "names a tape by what is read from it" do
@@ -43,16 +56,23 @@ RSpec.describe "Bounds of the core" do
 
   describe "a profile" do
     it "is refused with fewer than two levels, or two girths at one" do
-      expect { Handrail::Anatomy::Profile.new([[0, 300]]) }.to raise_error(ArgumentError, /two levels/)
-      expect { Handrail::Anatomy::Profile.new([[0, 300], [0, 310], [50, 320]]) }.to raise_error(ArgumentError,
-                                                                                                /one girth/)
+      expect { Handrail::Anatomy::Profile.new([[0, 300]]) }.to raise_error(
+        ArgumentError,
+        /two levels/
+      )
+      expect { Handrail::Anatomy::Profile.new([[0, 300], [0, 310], [50, 320]]) }.to raise_error(
+        ArgumentError,
+        /one girth/
+      )
     end
 
     it "stays as it ends beyond its ends, and is the reference where nothing was read" do
       profile = Handrail::Anatomy::Profile.new([[0, 300], [100, 400]])
       expect([-50, 0, 100, 180].map { |level| profile.girth(level) }).to eq [300, 300, 400, 400]
       plain = Handrail::Anatomy::Profile.fitted([], reference: [[0, 300], [100, 400]])
-      expect([0, 37, 100].map { |level| plain.girth(level) - profile.girth(level) }).to all be_within(1e-9).of(0)
+      expect(
+        [0, 37, 100].map { |level| plain.girth(level) - profile.girth(level) }
+      ).to all be_within(1e-9).of(0)
     end
   end
 
@@ -61,39 +81,68 @@ RSpec.describe "Bounds of the core" do
 
     it "are four, and the one by a site needs it" do
       expect { sizing::TieRule.new("best") }.to raise_error(Handrail::Error, /no tie rule “best”/)
-      expect { sizing::TieRule.new("primary") }.to raise_error(Handrail::Error, /needs a primary site/)
+      expect { sizing::TieRule.new("primary") }.to raise_error(
+        Handrail::Error,
+        /needs a primary site/
+      )
     end
 
     it "take the larger of several that the primary site names, and the larger of all where it names none" do
-      grid = chart({ "S" => { "calf" => 300..349, "knee" => 300..399 },
-                     "M" => { "calf" => 350..399, "knee" => 300..399 },
-                     "L" => { "calf" => 400..449, "knee" => 400..499 } })
+      grid =
+        chart(
+          {
+            "S" => {
+              "calf" => 300..349,
+              "knee" => 300..399
+            },
+            "M" => {
+              "calf" => 350..399,
+              "knee" => 300..399
+            },
+            "L" => {
+              "calf" => 400..449,
+              "knee" => 400..499
+            }
+          }
+        )
       rule = sizing::TieRule.new("primary", primary: "knee")
-      size = ->(calf, knee) {
-        grid.match([reading("#{calf} mm", site: "calf"), reading("#{knee} mm", site: "knee")], rule: rule).size
-      }
+      size = ->(calf, knee) do
+        grid.match(
+          [reading("#{calf} mm", site: "calf"), reading("#{knee} mm", site: "knee")],
+          rule: rule
+        ).size
+      end
       expect(size[430, 350]).to eq "M"
       expect(size[320, 350]).to eq "S"
     end
 
     it "say what they do" do
-      said = { "larger" => "takes the larger size", "smaller" => "takes the smaller size",
-               "nearest" => "takes the nearest size" }
+      said = {
+        "larger" => "takes the larger size",
+        "smaller" => "takes the smaller size",
+        "nearest" => "takes the nearest size"
+      }
       said.each { |name, words| expect(sizing::TieRule.new(name).sentence).to end_with words }
-      expect(sizing::TieRule.new("primary", primary: "calf_widest").sentence).to match(/On this chart .*calf.* decides/)
+      expect(sizing::TieRule.new("primary", primary: "calf_widest").sentence).to match(
+        /On this chart .*calf.* decides/
+      )
     end
   end
 
   describe "a run of trial sizes" do
     let(:part) do
-      chart(%w[40 41 42].each_with_index.to_h do |size, i|
-        [size,
-         { "foot" => (240 + (i * 7))..(246 + (i * 7)) }]
-      end).parts.first
+      chart(
+        %w[40 41 42].each_with_index.to_h do |size, i|
+          [size, { "foot" => (240 + (i * 7))..(246 + (i * 7)) }]
+        end
+      ).parts.first
     end
 
     def run(*trials, start: "40")
-      made = trials.map { |size, outcome| Handrail::Sizing::TrialRun::Trial[size: size, outcome: outcome] }
+      made =
+        trials.map do |size, outcome|
+          Handrail::Sizing::TrialRun::Trial[size: size, outcome: outcome]
+        end
       Handrail::Sizing::TrialRun.new(part, start: start, trials: made)
     end
 
@@ -106,8 +155,18 @@ RSpec.describe "Bounds of the core" do
 
     it "is between two sizes where each was wrong the other way" do
       expect(run(%w[40 small], %w[41 large])).to have_attributes(next: nil, between?: true)
-      advice = sizing::Advice::ByTrial[run: run(%w[40 small], %w[41 large]), match: nil, run_names: %w[40 41 42]]
-      expect(advice).to have_attributes(size: sizing::Advice::MADE, verdict: "untried", ready?: true, clear?: false)
+      advice =
+        sizing::Advice::ByTrial[
+          run: run(%w[40 small], %w[41 large]),
+          match: nil,
+          run_names: %w[40 41 42]
+        ]
+      expect(advice).to have_attributes(
+        size: sizing::Advice::MADE,
+        verdict: "untried",
+        ready?: true,
+        clear?: false
+      )
       expect(advice.reason).to eq advice.sentences.first
     end
   end
@@ -132,16 +191,10 @@ RSpec.describe "Bounds of the core" do
       expect(sizing::ShelfCount.for(0, risk: 0.05)).to eq 0
       expect(sizing::ShelfCount.at_most(0, 0)).to eq 1.0
       [0, 1, -0.1, 1.5].each do |risk|
-        expect do
-          sizing::ShelfCount.for(3,
-                                 risk: risk)
-        end.to raise_error(ArgumentError, /risk/)
+        expect do sizing::ShelfCount.for(3, risk: risk) end.to raise_error(ArgumentError, /risk/)
       end
       [-1, 10_001].each do |mean|
-        expect do
-          sizing::ShelfCount.for(mean,
-                                 risk: 0.05)
-        end.to raise_error(ArgumentError, /mean/)
+        expect do sizing::ShelfCount.for(mean, risk: 0.05) end.to raise_error(ArgumentError, /mean/)
       end
     end
   end
@@ -150,7 +203,10 @@ RSpec.describe "Bounds of the core" do
     # 20 fittings until it is filled again, half of them M: a Poisson mean of 10; P(X > 15) = 0.049,
     # P(X > 14) = 0.083 (tables of the Poisson distribution, from memory; at_most says the same)
     it "keeps for the fittings that are expected, not for one" do
-      expect(sizing::ShelfCount.shelf({ "M" => 0.5, "L" => 0.05 }, fittings: 20, risk: 0.05)).to eq("M" => 15, "L" => 3)
+      expect(sizing::ShelfCount.shelf({ "M" => 0.5, "L" => 0.05 }, fittings: 20, risk: 0.05)).to eq(
+        "M" => 15,
+        "L" => 3
+      )
       expect(sizing::ShelfCount.at_most(15, 10)).to be_within(0.001).of(0.951)
     end
   end
@@ -158,18 +214,28 @@ RSpec.describe "Bounds of the core" do
   describe "what a body gives" do
     it "is asked of the species that is measured" do
       site = Handrail::Anatomy::Vocabulary.default.find { |one| one.ranges.key?("dog") }
-      judged = ->(species) {
-        measuring::Plausibility.judge(site, site.range("dog").first, typed_unit: "cm", species: species)
-      }
+      judged = ->(species) do
+        measuring::Plausibility.judge(
+          site,
+          site.range("dog").first,
+          typed_unit: "cm",
+          species: species
+        )
+      end
       expect(judged["dog"]).to be_plausible
-      expect(measuring::Plausibility.judge(site, mm(900), typed_unit: "cm", species: "dog")).not_to be_plausible
+      expect(
+        measuring::Plausibility.judge(site, mm(900), typed_unit: "cm", species: "dog")
+      ).not_to be_plausible
     end
   end
 
   describe "a window for a recheck" do
     it "is early, due on its first and last day, then overdue" do
       window = followup::Window[from: Date.new(2026, 3, 2), to: Date.new(2026, 3, 9)]
-      days = %w[2026-03-01 2026-03-02 2026-03-09 2026-03-10].map { |day| window.state(Date.iso8601(day)) }
+      days =
+        %w[2026-03-01 2026-03-02 2026-03-09 2026-03-10].map do |day|
+          window.state(Date.iso8601(day))
+        end
       expect(days).to eq %i[early due due overdue]
     end
   end
@@ -178,7 +244,9 @@ RSpec.describe "Bounds of the core" do
     # single readings of 350 mm, 1 % each: 1.96 * 350 * 0.01 * sqrt 2 = 9.7 mm, and the tape's own
     # step beside it
     def said(before, now, tape: "cm 1 mm")
-      Handrail::Followup::ChangeOfGirth.new("calf_widest", repeats(before), repeats(now)).sentence(quantity_tape(tape))
+      Handrail::Followup::ChangeOfGirth.new("calf_widest", repeats(before), repeats(now)).sentence(
+        quantity_tape(tape)
+      )
     end
 
     def quantity_tape(key) = Handrail::Quantity::Tape[key]
@@ -186,19 +254,28 @@ RSpec.describe "Bounds of the core" do
     it "is the same, within the error, or more than it, in the unit of the tape" do
       expect(said(350, 350)).to eq "The same as before."
       expect(said(350, 355)).to match(/\A5 mm more: no more than measuring error \(10 mm\)/)
-      expect(said(350, 338)).to match(/\A12 mm less than before: more than measuring error \(10 mm\)/)
+      expect(said(350, 338)).to match(
+        /\A12 mm less than before: more than measuring error \(10 mm\)/
+      )
       expect(said(350, 338, tape: "in 1/8")).to match(%r{\A1/2 in less than before})
     end
   end
 
   describe "two sides held against each other" do
     def pairing(here, there, kind: :sides)
-      Handrail::Measuring::Pairing.new(repeats(here), repeats(there), kind: kind, names: %w[left right])
+      Handrail::Measuring::Pairing.new(
+        repeats(here),
+        repeats(there),
+        kind: kind,
+        names: %w[left right]
+      )
     end
 
     it "read the same, differ within the error, or by more than is usual" do
       expect(pairing(350, 350).sentence).to eq "left and right read the same."
-      expect(pairing(352, 350).sentence).to eq "left reads 2 mm more than right: no more than measuring error."
+      expect(
+        pairing(352, 350).sentence
+      ).to eq "left reads 2 mm more than right: no more than measuring error."
       expect(pairing(340, 390).sentence).to include("50 mm less than right: more than is usual")
       expect(pairing(340, 390, kind: :postures).sentence).to eq "left reads 50 mm less than right."
     end
@@ -206,7 +283,10 @@ RSpec.describe "Bounds of the core" do
 
   describe "nothing" do
     it "is no set of readings, no set of pairs, no chart" do
-      expect { measuring::Repeats.new([], resolution: mm(1)) }.to raise_error(ArgumentError, /no readings/)
+      expect { measuring::Repeats.new([], resolution: mm(1)) }.to raise_error(
+        ArgumentError,
+        /no readings/
+      )
       expect { measuring::Repeatability.of([]) }.to raise_error(ArgumentError, /no pairs/)
       expect { sizing::Chart.build([]) }.to raise_error(sizing::Chart::Faulty, /no sizes/)
     end
@@ -219,12 +299,16 @@ RSpec.describe "Bounds of the core" do
   end
 
   describe "a neighbouring size" do
-    def said(value, sizes) = chart(sizes).match([reading("#{value} mm",
-                                                         site: "calf")]).parts.flat_map { |part| Handrail::Sizing::Neighbours.sentences(part) }
+    def said(value, sizes) =
+      chart(sizes)
+        .match([reading("#{value} mm", site: "calf")])
+        .parts
+        .flat_map { |part| Handrail::Sizing::Neighbours.sentences(part) }
 
     it "would hold the readings too, ends nearby, or is too far off to be named" do
-      expect(said(345, "S" => { "calf" => 300..350 },
-                       "M" => { "calf" => 340..400 })).to include("S would hold these readings too.")
+      expect(said(345, "S" => { "calf" => 300..350 }, "M" => { "calf" => 340..400 })).to include(
+        "S would hold these readings too."
+      )
       found = said(345, "S" => { "calf" => 300..349 }, "M" => { "calf" => 350..399 })
       expect(found).to eq ["M begins at 35 cm: 5 mm too large, it would sit loose and may slip."]
       expect(said(320, "S" => { "calf" => 300..349 }, "M" => { "calf" => 350..399 })).to be_empty
@@ -235,7 +319,10 @@ RSpec.describe "Bounds of the core" do
   describe "a criterion" do
     it "knows its kinds, and takes the limits of each in its own unit" do
       criterion = Handrail::Fitting::Criterion
-      expect { criterion.read("kind" => "colour") }.to raise_error(ArgumentError, /no kind of check called colour/)
+      expect { criterion.read("kind" => "colour") }.to raise_error(
+        ArgumentError,
+        /no kind of check called colour/
+      )
       made = criterion.read("kind" => "duration", "at_most" => "10 min")
       expect([made.good?(600), made.good?(601), made.print(600)]).to eq [true, false, "10 min"]
       under = criterion.read("kind" => "score", "under" => "4")
@@ -247,9 +334,14 @@ RSpec.describe "Bounds of the core" do
 
   describe "what is written in a file of a family" do
     it "is printed as one line, whatever it is" do
-      lines = Handrail::Families::Difference.between({ "a" => nil, "b" => { "c_d" => [1, 2] } },
-                                                     { "a" => "x", "b" => { "c_d" => [1, 3] } })
-      expect(lines.map { |path, before, after| [Array(path).join("/"), before, after] }).to include(["a", nil, "x"])
+      lines =
+        Handrail::Families::Difference.between(
+          { "a" => nil, "b" => { "c_d" => [1, 2] } },
+          { "a" => "x", "b" => { "c_d" => [1, 3] } }
+        )
+      expect(lines.map { |path, before, after| [Array(path).join("/"), before, after] }).to include(
+        ["a", nil, "x"]
+      )
     end
   end
 end

@@ -20,10 +20,11 @@ RSpec.describe Handrail::Sizing::EmptyChart do
   it "makes a chart that reads as it stands once the bands are filled in" do
     unloader = family
     rows = described_class.rows(unloader, unloader.config({}, {}), unit: "cm")
-    filled = rows.map do |row|
-      from = 30 + (5 * described_class::SIZES.index(row["size"]))
-      row.merge("min" => from.to_s, "max" => (from + 4.9).to_s)
-    end
+    filled =
+      rows.map do |row|
+        from = 30 + (5 * described_class::SIZES.index(row["size"]))
+        row.merge("min" => from.to_s, "max" => (from + 4.9).to_s)
+      end
     file = File.join(Dir.mktmpdir, "chart.csv")
     File.write(file, Handrail::Exchange::ChartFile.write_texts(filled))
     expect(Handrail::Exchange::ChartFile.read(file).names).to eq %w[S M L]

@@ -5,20 +5,25 @@ require "prop_check"
 
 RSpec.describe Handrail::Compression::FewestChanges do
   def states(pressures, **how)
-    described_class.new(pressures.each_with_index.to_h { |p, i| [i + 1, Rational(p.to_s)] }, **how).straps
+    described_class.new(
+      pressures.each_with_index.to_h { |p, i| [i + 1, Rational(p.to_s)] },
+      **how
+    ).straps
   end
 
   # every choice of straps that stay, tried out
   def best(pressures, bottom, top, within)
     n = pressures.size
     targets = targets(n, bottom, top)
-    (0...(2**n)).filter_map do |mask|
-      staying = (0...n).select { |i| mask[i] == 1 }
-      next if staying.any? { |i| (pressures[i] - targets[i]).abs > within }
-      next if staying.each_cons(2).any? { |i, j| pressures[j] > pressures[i] }
+    (0...(2**n))
+      .filter_map do |mask|
+        staying = (0...n).select { |i| mask[i] == 1 }
+        next if staying.any? { |i| (pressures[i] - targets[i]).abs > within }
+        next if staying.each_cons(2).any? { |i, j| pressures[j] > pressures[i] }
 
-      [-staying.size, changed(pressures, targets, staying)]
-    end.min
+        [-staying.size, changed(pressures, targets, staying)]
+      end
+      .min
   end
 
   def changed(pressures, targets, staying)
@@ -31,14 +36,19 @@ RSpec.describe Handrail::Compression::FewestChanges do
   end
 
   def targets(count, bottom, top)
-    Array.new(count) { |i| count == 1 ? bottom : bottom + ((top - bottom) * Rational(i, count - 1)) }
+    Array.new(count) do |i|
+      count == 1 ? bottom : bottom + ((top - bottom) * Rational(i, count - 1))
+    end
   end
 
   it "lets stay as many as any choice could, and changes as little, whatever the pressures" do
     pressures = PropCheck::Generators.array(PropCheck::Generators.choose(20..60), min: 1, max: 8)
     PropCheck.forall(pressures, PropCheck::Generators.choose(0..8)) do |given, within|
       straps = states(given, within: within)
-      found = [-straps.count { |s| s.state == :leave }, straps.sum { |s| s.set_to ? (s.set_to - s.pressure).abs : 0 }]
+      found = [
+        -straps.count { |s| s.state == :leave },
+        straps.sum { |s| s.set_to ? (s.set_to - s.pressure).abs : 0 }
+      ]
       wanted = best(given, Rational(95, 2), 30, within)
       expect(found.first).to be <= wanted.first
       expect(found.last).to eq wanted.last

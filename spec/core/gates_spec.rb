@@ -5,26 +5,50 @@ RSpec.describe Handrail::Fitting::Gates do
   fitting = Handrail::Fitting
 
   # A visit as the gates ask for it: whole and faultless, but for what a case says.
-  visit_class = Struct.new(:sides, :recheck, :closed, :identity, :cautions, :stops, :unread, :doubts, :choices,
-                           :outdated,
-                           :devices, :misfits, :applyings, :lists, :taught, :fitted, :tasks, :handed, :asks_open,
-                           :sent_away, :passed, :chosen_here, :held_firm, keyword_init: true) do
-    def recheck? = recheck
-    def closed? = closed
-    def identity? = identity
-    def cautions_asked? = cautions
-    def choice(side) = choices[side]
-    def size_outdated?(side) = outdated.include?(side)
-    def device(side) = devices[side]
-    def device_fits?(side) = !misfits.include?(side)
-    def applying(side) = applyings[side]
-    def checklist(side) = lists[side]
-    def teach_back(side) = taught[side]
-    def fitted_at(side) = fitted[side]
-    def handed_over? = handed
-    def sent_away? = sent_away
-    def chosen_here?(side) = chosen_here.include?(side)
-  end
+  visit_class =
+    Struct.new(
+      :sides,
+      :recheck,
+      :closed,
+      :identity,
+      :cautions,
+      :stops,
+      :unread,
+      :doubts,
+      :choices,
+      :outdated,
+      :devices,
+      :misfits,
+      :applyings,
+      :lists,
+      :taught,
+      :fitted,
+      :tasks,
+      :handed,
+      :asks_open,
+      :sent_away,
+      :passed,
+      :chosen_here,
+      :held_firm,
+      :slips_out,
+      keyword_init: true
+    ) do
+      def recheck? = recheck
+      def closed? = closed
+      def identity? = identity
+      def cautions_asked? = cautions
+      def choice(side) = choices[side]
+      def size_outdated?(side) = outdated.include?(side)
+      def device(side) = devices[side]
+      def device_fits?(side) = !misfits.include?(side)
+      def applying(side) = applyings[side]
+      def checklist(side) = lists[side]
+      def teach_back(side) = taught[side]
+      def fitted_at(side) = fitted[side]
+      def handed_over? = handed
+      def sent_away? = sent_away
+      def chosen_here?(side) = chosen_here.include?(side)
+    end
 
   let(:check) { family.check("slip") }
   let(:steps) { [family.step("strap_calf"), family.step("strap_thigh")] }
@@ -39,23 +63,71 @@ RSpec.describe Handrail::Fitting::Gates do
   end
 
   def change(seq) = Handrail::Fitting::Change[opens: ["slip"], seq: seq, title: "something"]
-  def applying(done = %w[strap_calf strap_thigh]) = Handrail::Fitting::Applying.new(steps, done: done)
+  def applying(done = %w[strap_calf strap_thigh]) =
+    Handrail::Fitting::Applying.new(steps, done: done)
 
   def shown(seq: 30, unaided: true, mistakes: [], tasks: ["on"])
-    Handrail::Fitting::TeachBack[who: "wearer", unaided: unaided, shown: tasks, mistakes: mistakes, seq: seq]
+    Handrail::Fitting::TeachBack[
+      who: "wearer",
+      unaided: unaided,
+      shown: tasks,
+      mistakes: mistakes,
+      seq: seq
+    ]
   end
 
   def stop(key = "chest", standing: false)
-    Handrail::Fitting::Stop[key: key, text: "Chest pain", urgency: :emergency, seq: [1, 3], standing: standing]
+    Handrail::Fitting::Stop[
+      key: key,
+      text: "Chest pain",
+      urgency: :emergency,
+      seq: [1, 3],
+      standing: standing
+    ]
   end
 
   define_method(:visit) do |**facts|
-    visit_class.new(sides: ["left"], recheck: false, closed: false, identity: true, cautions: true, stops: [],
-                    unread: [],
-                    doubts: [], choices: { "left" => {} }, outdated: [], devices: { "left" => {} }, misfits: [],
-                    applyings: { "left" => applying }, lists: { "left" => list }, taught: { "left" => shown },
-                    fitted: { "left" => 25 }, tasks: [Handrail::Families::Prompt[key: "on", text: "on"]], handed: false,
-                    asks_open: [], sent_away: false, passed: [], chosen_here: ["left"], held_firm: [], **facts)
+    visit_class.new(
+      sides: ["left"],
+      recheck: false,
+      closed: false,
+      identity: true,
+      cautions: true,
+      stops: [],
+      unread: [],
+      doubts: [],
+      choices: {
+        "left" => {
+        }
+      },
+      outdated: [],
+      devices: {
+        "left" => {
+        }
+      },
+      misfits: [],
+      applyings: {
+        "left" => applying
+      },
+      lists: {
+        "left" => list
+      },
+      taught: {
+        "left" => shown
+      },
+      fitted: {
+        "left" => 25
+      },
+      tasks: [Handrail::Families::Prompt[key: "on", text: "on"]],
+      handed: false,
+      asks_open: [],
+      sent_away: false,
+      passed: [],
+      chosen_here: ["left"],
+      held_firm: [],
+      slips_out: [],
+      **facts
+    )
   end
 
   def codes(stage, **facts) = described_class.new(visit(**facts)).blocks(stage).map(&:code)
@@ -79,44 +151,115 @@ RSpec.describe Handrail::Fitting::Gates do
     "a site that was not read" => [{ unread: [:item] }, :unread, later.drop(1)],
     "a question about a reading" => [{ doubts: [:doubt] }, :doubt, later.drop(1)],
     "no size" => [{ choices: {} }, :no_size, later.drop(2)],
-    "readings that say another size by now" => [{ outdated: ["left"] }, :size_outdated, later.drop(2)],
+    "readings that say another size by now" => [
+      { outdated: ["left"] },
+      :size_outdated,
+      later.drop(2)
+    ],
     "no device" => [{ devices: {} }, :no_device, later.drop(2)],
     "the device of another size" => [{ misfits: ["left"] }, :other_device, later.drop(2)],
     "a failed check" => [{ lists: { "left" => :failed } }, :check_failed, later.drop(3)],
-    "a check that something changed" => [{ lists: { "left" => :changed } }, :check_changed, later.drop(4)],
+    "a check that something changed" => [
+      { lists: { "left" => :changed } },
+      :check_changed,
+      later.drop(4)
+    ],
     "a check that was never made" => [{ lists: { "left" => :unmade } }, :check_open, later.drop(4)],
+    "a check that is not possible today" => [
+      { lists: { "left" => :not_today } },
+      :check_not_possible,
+      later.drop(4)
+    ],
+    "work that is away" => [{ slips_out: [:slip] }, :slip_out, later.drop(3)],
     "a step that was not done" => [{ applyings: { "left" => :begun } }, :step_open, later.drop(4)],
     "no teach-back" => [{ taught: {} }, :teach_back_open, later.drop(4)],
-    "a teach-back with help" => [{ taught: { "left" => :helped } }, :teach_back_poor, later.drop(4)],
-    "a teach-back before the last change" => [{ fitted: { "left" => 31 } }, :teach_back_old, later.drop(4)]
+    "a teach-back with help" => [
+      { taught: { "left" => :helped } },
+      :teach_back_poor,
+      later.drop(4)
+    ],
+    "a teach-back before the last change" => [
+      { fitted: { "left" => 31 } },
+      :teach_back_old,
+      later.drop(4)
+    ]
   }.each do |what, (facts, code, held)|
-    it "holds back #{held.join(', ')} for #{what}, and nothing before" do
-      made = { stop: stop, limit: stop("limit:weight", standing: true), item: item, doubt: doubt,
-               failed: list("bad"), changed: list(changes: [change(21)]), unmade: list(nil),
-               begun: applying(%w[strap_calf]),
-               helped: shown(unaided: false) }
-      named = facts.transform_values do |value|
-        case value
-        when Array then value.map { |one| made.fetch(one, one) }
-        when Hash then value.transform_values { |one| made.fetch(one, one) }
-        else value
+    it "holds back #{held.join(", ")} for #{what}, and nothing before" do
+      made = {
+        stop: stop,
+        limit: stop("limit:weight", standing: true),
+        item: item,
+        doubt: doubt,
+        failed: list("bad"),
+        changed: list(changes: [change(21)]),
+        unmade: list(nil),
+        not_today: list("not_possible"),
+        slip: {
+          id: 7,
+          what: "rivet hole",
+          doer: "workshop",
+          due_on: Date.new(2026, 12, 3)
+        },
+        begun: applying(%w[strap_calf]),
+        helped: shown(unaided: false)
+      }
+      named =
+        facts.transform_values do |value|
+          case value
+          when Array
+            value.map { |one| made.fetch(one, one) }
+          when Hash
+            value.transform_values { |one| made.fetch(one, one) }
+          else
+            value
+          end
         end
-      end
       later.each do |stage|
-        expect(codes(stage, **named).include?(code)).to eq(held.include?(stage)), "#{stage} and #{code}"
+        expect(codes(stage, **named).include?(code)).to eq(held.include?(stage)),
+        "#{stage} and #{code}"
       end
     end
   end
 
   it "counts a teach-back with a mistake or a task not seen as poor" do
-    expect(codes(:hand_over, taught: { "left" => shown(mistakes: ["too_low"]) })).to eq [:teach_back_poor]
+    expect(codes(:hand_over, taught: { "left" => shown(mistakes: ["too_low"]) })).to eq [
+         :teach_back_poor
+       ]
     expect(codes(:hand_over, taught: { "left" => shown(tasks: []) })).to eq [:teach_back_poor]
   end
 
   it "looks at each of two devices on its own" do
-    both = { sides: %w[left right], choices: { "left" => {}, "right" => {} }, devices: { "left" => {}, "right" => {} },
-             applyings: { "left" => applying, "right" => applying }, lists: { "left" => list, "right" => list("bad") },
-             taught: { "left" => shown, "right" => shown }, fitted: { "left" => 25, "right" => 25 } }
+    both = {
+      sides: %w[left right],
+      choices: {
+        "left" => {
+        },
+        "right" => {
+        }
+      },
+      devices: {
+        "left" => {
+        },
+        "right" => {
+        }
+      },
+      applyings: {
+        "left" => applying,
+        "right" => applying
+      },
+      lists: {
+        "left" => list,
+        "right" => list("bad")
+      },
+      taught: {
+        "left" => shown,
+        "right" => shown
+      },
+      fitted: {
+        "left" => 25,
+        "right" => 25
+      }
+    }
     blocks = described_class.new(visit(**both)).blocks(:hand_over)
     expect(blocks.map { |block| [block.code, block.side] }).to eq [[:check_failed, "right"]]
   end
@@ -143,7 +286,9 @@ RSpec.describe Handrail::Fitting::Gates do
       expect(close(asks_open: [question])).to eq [:ask_open]
       expect(close(lists: { "left" => list("bad") })).to eq [:check_failed]
       expect(close(lists: { "left" => list(nil) })).to eq [:check_open]
-      expect(codes(:close, recheck: true, handed: true, chosen_here: ["left"], devices: {})).to eq [:no_device]
+      expect(codes(:close, recheck: true, handed: true, chosen_here: ["left"], devices: {})).to eq [
+           :no_device
+         ]
     end
 
     it "asks for no device of a size that was chosen before" do
@@ -164,16 +309,30 @@ RSpec.describe Handrail::Fitting::Gates do
       failed = { lists: { "left" => list("bad", seq: 20) } }
       word = names(**failed)
       expect(codes(:hand_over, **failed, passed: word)).to be_empty
-      expect(codes(:hand_over, lists: { "left" => list("bad", seq: 40) }, passed: word)).to eq [:check_failed]
+      expect(codes(:hand_over, lists: { "left" => list("bad", seq: 40) }, passed: word)).to eq [
+           :check_failed
+         ]
       expect(codes(:hand_over, **failed, taught: {}, passed: word)).to eq [:teach_back_open]
     end
 
     it "covers no later change: what rested on less blocks again" do
-      open = { lists: { "left" => list(nil) }, applyings: { "left" => applying(%w[strap_calf]) }, taught: {} }
+      open = {
+        lists: {
+          "left" => list(nil)
+        },
+        applyings: {
+          "left" => applying(%w[strap_calf])
+        },
+        taught: {
+        }
+      }
       word = names(**open)
       expect(codes(:hand_over, **open, passed: word)).to be_empty
-      expect(codes(:hand_over, **open, passed: word, fitted: { "left" => 50 }))
-        .to eq %i[step_open check_open teach_back_open]
+      expect(codes(:hand_over, **open, passed: word, fitted: { "left" => 50 })).to eq %i[
+           step_open
+           check_open
+           teach_back_open
+         ]
       changed = { lists: { "left" => list(changes: [change(21)]) } }
       later = { lists: { "left" => list(changes: [change(21), change(60)]) } }
       expect(codes(:hand_over, **later, passed: names(**changed))).to eq [:check_changed]
@@ -181,49 +340,120 @@ RSpec.describe Handrail::Fitting::Gates do
       worse = { taught: { "left" => shown(unaided: false, seq: 33) } }
       expect(codes(:hand_over, **worse, passed: names(**poor))).to eq [:teach_back_poor]
       old = { fitted: { "left" => 31 } }
-      expect(codes(:hand_over, fitted: { "left" => 35 }, passed: names(**old))).to eq [:teach_back_old]
+      expect(codes(:hand_over, fitted: { "left" => 35 }, passed: names(**old))).to eq [
+           :teach_back_old
+         ]
     end
 
     it "passes nothing of a stage that the clinic holds firm" do
       failed = { lists: { "left" => list("bad") } }
       gates = described_class.new(visit(**failed, held_firm: [:fit]))
       expect([gates.passable, gates.firm.map(&:code)]).to eq [[], [:check_failed]]
-      expect(described_class.new(visit(**failed, held_firm: [:teach])).passable.map(&:code)).to eq [:check_failed]
+      expect(described_class.new(visit(**failed, held_firm: [:teach])).passable.map(&:code)).to eq [
+           :check_failed
+         ]
     end
 
     it "is for one side and one place" do
-      expect(names(lists: { "left" => list("bad") }).first)
-        .to eq("code" => "check_failed", "side" => "left", "place" => "", "subject" => "slip", "rests_on" => [20])
+      expect(names(lists: { "left" => list("bad") }).first).to eq(
+        "code" => "check_failed",
+        "side" => "left",
+        "place" => "",
+        "subject" => "slip",
+        "rests_on" => [20]
+      )
     end
 
     it "never passes a stop, cautions, readings, a size or a device" do
-      firm = { stop: { stops: [stop] }, cautions_open: { cautions: false }, unread: { unread: [item] },
-               doubt: { doubts: [doubt] }, no_size: { choices: {} }, no_device: { devices: {} },
-               size_outdated: { outdated: ["left"] }, other_device: { misfits: ["left"] } }
+      firm = {
+        stop: {
+          stops: [stop]
+        },
+        cautions_open: {
+          cautions: false
+        },
+        unread: {
+          unread: [item]
+        },
+        doubt: {
+          doubts: [doubt]
+        },
+        no_size: {
+          choices: {
+          }
+        },
+        no_device: {
+          devices: {
+          }
+        },
+        size_outdated: {
+          outdated: ["left"]
+        },
+        other_device: {
+          misfits: ["left"]
+        }
+      }
       firm.each do |code, facts|
         gates = described_class.new(visit(**facts, lists: { "left" => list("bad") }))
         expect([gates.passable, gates.firm.map(&:code)]).to eq [[], [code]]
-        named = visit(**facts, passed: [gates.blocks(:hand_over).find { |block| block.code == code }.name])
+        named =
+          visit(
+            **facts,
+            passed: [gates.blocks(:hand_over).find { |block| block.code == code }.name]
+          )
         expect(described_class.new(named).blocks(:hand_over).map(&:code)).to include code
       end
     end
 
     it "serves a recheck alike, for checks and questions" do
-      facts = { recheck: true, handed: true, chosen_here: [], lists: { "left" => list("bad") }, asks_open: [question] }
+      facts = {
+        recheck: true,
+        handed: true,
+        chosen_here: [],
+        lists: {
+          "left" => list("bad")
+        },
+        asks_open: [question]
+      }
       expect(names(**facts).map { |name| name["code"] }).to eq %w[ask_open check_failed]
       expect(codes(:close, **facts, passed: names(**facts))).to be_empty
     end
   end
 
   describe "where the work stands" do
-    { measure: { unread: [:item] }, size: { choices: {} }, fit: { lists: { "left" => :unmade } }, teach: { taught: {} },
-      hand_over: {}, recheck: { handed: true }, order: { identity: false } }.each do |stage, facts|
+    {
+      measure: {
+        unread: [:item]
+      },
+      size: {
+        choices: {
+        }
+      },
+      fit: {
+        lists: {
+          "left" => :unmade
+        }
+      },
+      teach: {
+        taught: {
+        }
+      },
+      hand_over: {
+      },
+      recheck: {
+        handed: true
+      },
+      order: {
+        identity: false
+      }
+    }.each do |stage, facts|
       it "is #{stage}" do
-        made = facts.transform_values do |value|
-          next [item] if value == [:item]
+        made =
+          facts.transform_values do |value|
+            next [item] if value == [:item]
 
-          value == { "left" => :unmade } ? { "left" => list(nil) } : value
-        end
+            value == { "left" => :unmade } ? { "left" => list(nil) } : value
+          end
         expect(described_class.new(visit(**made)).present).to eq stage
       end
     end
@@ -231,14 +461,23 @@ RSpec.describe Handrail::Fitting::Gates do
     it "is the recheck at a recheck, whatever was done" do
       gates = described_class.new(visit(recheck: true, handed: true, cautions: false))
       expect(gates.present).to eq :recheck
-      expect(fitting::STAGES.select { |stage| gates.done?(stage) }).to eq %i[size fit teach hand_over]
-      expect(described_class.new(visit(recheck: true, handed: true, closed: true)).done?(:recheck)).to be true
+      expect(fitting::STAGES.select { |stage| gates.done?(stage) }).to eq %i[
+           size
+           fit
+           teach
+           hand_over
+         ]
+      expect(
+        described_class.new(visit(recheck: true, handed: true, closed: true)).done?(:recheck)
+      ).to be true
       expect(described_class.new(visit(recheck: true, handed: true)).done?(:measure)).to be true
     end
 
     it "is done for good once it was handed over" do
       gates = described_class.new(visit(handed: true, choices: {}))
-      expect(%i[order measure size fit teach hand_over].map { |stage| gates.done?(stage) }).to all be true
+      expect(
+        %i[order measure size fit teach hand_over].map { |stage| gates.done?(stage) }
+      ).to all be true
       expect(gates.done?(:recheck)).to be false
     end
   end

@@ -9,7 +9,10 @@ RSpec.describe Handrail::Handbook do
 
   it "finds a site, a device, a check and a problem by any of their words" do
     expect(titles("calf").first).to start_with "Calf"
-    expect(handbook.search("knee unloader").first).to have_attributes(kind: :family, key: "knee_unloader")
+    expect(handbook.search("knee unloader").first).to have_attributes(
+      kind: :family,
+      key: "knee_unloader"
+    )
     kinds = handbook.search("numb", limit: 200).map(&:kind).uniq
     expect(kinds).to include(:check, :problem)
     expect(handbook.search("iliac crest").map(&:key)).to include("hip_mid_crest_trochanter")
@@ -42,22 +45,29 @@ RSpec.describe Handrail::Handbook do
   end
 
   it "names who asks for a site" do
-    expect(handbook.asking(sites.fetch("calf_15_below_mid_patella")).map(&:key)).to include("knee_unloader",
-                                                                                            "knee_frame")
+    expect(handbook.asking(sites.fetch("calf_15_below_mid_patella")).map(&:key)).to include(
+      "knee_unloader",
+      "knee_frame"
+    )
   end
 
   it "lists published sources with what rests on them, and leaves common practice out" do
     sources = handbook.sources
     expect(sources.map(&:text)).to include(/ISO 8559-1/)
     expect(sources.map(&:text)).not_to include(described_class::COMMON)
-    expect(sources.flat_map(&:sites)).to all(satisfy { |site| site.source != described_class::COMMON })
+    expect(sources.flat_map(&:sites)).to all(
+      satisfy { |site| site.source != described_class::COMMON }
+    )
   end
 
   it "says of each school what is followed here, and why" do
     expect(handbook.schools.size).to be >= 6
-    expect(handbook.schools).to all(satisfy { |school|
-      school.ways.size >= 2 && [school.topic, school.followed, school.why].none? { |text| text.to_s.empty? }
-    })
+    expect(handbook.schools).to all(
+      satisfy do |school|
+        school.ways.size >= 2 &&
+          [school.topic, school.followed, school.why].none? { |text| text.to_s.empty? }
+      end
+    )
   end
 
   it "leaves no name in braces in a title" do

@@ -30,7 +30,11 @@ RSpec.describe Handrail::Measuring do
 
   describe Handrail::Measuring::Plausibility do
     def judge(text, unit)
-      described_class.judge(Handrail::Anatomy::Vocabulary.default[CoreHelpers::CALF], length(text), typed_unit: unit)
+      described_class.judge(
+        Handrail::Anatomy::Vocabulary.default[CoreHelpers::CALF],
+        length(text),
+        typed_unit: unit
+      )
     end
 
     it "lets a likely reading pass" do
@@ -40,14 +44,22 @@ RSpec.describe Handrail::Measuring do
 
     it "asks for the other unit when the figure fits there" do
       expect(judge("14 cm", "cm")).to have_attributes(meant: length("14 in"), unit: "in")
-      expect(judge("14 cm", "cm").finding).to include("code" => "unlikely", "read" => "14 cm", "meant" => "14 in")
+      expect(judge("14 cm", "cm").finding).to include(
+        "code" => "unlikely",
+        "read" => "14 cm",
+        "meant" => "14 in"
+      )
       expect(judge("37 in", "in").finding).to include("meant" => "37 cm")
       expect(judge("372 cm", "cm").finding).to include("meant" => "372 mm")
     end
 
     it "asks without a guess when no unit helps" do
       expect(judge("3 cm", "cm")).to have_attributes(meant: nil, plausible?: false)
-      expect(judge("3 cm", "cm").finding).to include("meant" => nil, "site" => CoreHelpers::CALF, "unit" => "cm")
+      expect(judge("3 cm", "cm").finding).to include(
+        "meant" => nil,
+        "site" => CoreHelpers::CALF,
+        "unit" => "cm"
+      )
     end
   end
 
@@ -55,7 +67,9 @@ RSpec.describe Handrail::Measuring do
     it "agrees with the gem distribution" do
       require "distribution"
       (-60..60).each do |tenths|
-        expect(described_class.phi(tenths / 10.0)).to be_within(1e-9).of(Distribution::Normal.cdf(tenths / 10.0))
+        expect(described_class.phi(tenths / 10.0)).to be_within(1e-9).of(
+          Distribution::Normal.cdf(tenths / 10.0)
+        )
       end
     end
 

@@ -39,14 +39,16 @@ RSpec.describe Handrail::Measuring do
     it "adds what a misplaced mark does on this wearer, as the closed form of a cone says" do
       cone = Handrail::Anatomy::Profile.new([[100, 200], [600, 400]])
       precision = described_class.new(slopes: { CoreHelpers::CALF => cone.slope(285) })
-      expect(precision.sd(CoreHelpers::CALF,
-                          value)).to be_within(1e-9).of(Math.hypot(value.sd, 0.4 * described_class::LEVEL))
+      expect(precision.sd(CoreHelpers::CALF, value)).to be_within(1e-9).of(
+        Math.hypot(value.sd, 0.4 * described_class::LEVEL)
+      )
     end
 
     it "is larger on a steep leg than on an even one, and not smaller for more repeats than the mark allows" do
-      steep, even = [[[285, 372], [320, 430]], [[285, 372], [320, 374]]].map do |known|
-        described_class.of(leg.profile(known), figure: "leg")
-      end
+      steep, even =
+        [[[285, 372], [320, 430]], [[285, 372], [320, 374]]].map do |known|
+          described_class.of(leg.profile(known), figure: "leg")
+        end
       expect(steep.sd(CoreHelpers::CALF, value)).to be > even.sd(CoreHelpers::CALF, value)
       many = Handrail::Measuring::Repeats.new(Array.new(100) { mm(372) }, resolution: mm(1))
       expect(steep.sd(CoreHelpers::CALF, many)).to be > steep.sd(CoreHelpers::CALF, value) * 0.5
@@ -70,23 +72,27 @@ RSpec.describe Handrail::Measuring do
     end
 
     it "stands in for the usual figure from ten pairs on" do
-      expect([described_class.of(pairs).enough?,
-              described_class.of((pairs * 3).first(10)).enough?]).to eq [false, true]
+      expect(
+        [described_class.of(pairs).enough?, described_class.of((pairs * 3).first(10)).enough?]
+      ).to eq [false, true]
       expect(described_class.of([[300, 320]] * 10).sentence).to include("together with a colleague")
     end
   end
 
   describe Handrail::Measuring::Pairing do
     def pairing(left, right, **how)
-      described_class.new(*[left, right].map do |v|
-        Handrail::Measuring::Repeats.new([mm(v)], resolution: mm(1))
-      end, kind: :sides, names: %w[left right], **how)
+      described_class.new(
+        *[left, right].map { |v| Handrail::Measuring::Repeats.new([mm(v)], resolution: mm(1)) },
+        kind: :sides,
+        names: %w[left right],
+        **how
+      )
     end
 
     it "calls a difference between sides unusual only beyond error and beyond 5 %" do
-      expect([pairing(370, 373), pairing(370, 385), pairing(370, 400)].map do |p|
-        [p.real?, p.unusual?]
-      end).to eq [[false, false], [true, false], [true, true]]
+      expect(
+        [pairing(370, 373), pairing(370, 385), pairing(370, 400)].map { |p| [p.real?, p.unusual?] }
+      ).to eq [[false, false], [true, false], [true, true]]
       expect(pairing(370, 400).sentence).to match(/left reads 30 mm less than right.*Look why/)
     end
   end
@@ -94,19 +100,30 @@ RSpec.describe Handrail::Measuring do
   describe Handrail::Measuring::Plan do
     def plan(family, config, rows = nil, **how)
       chart = rows && Handrail::Sizing::Chart.build(rows)
-      described_class.new(Handrail::Families::Registry.fetch(family), config: config, chart: chart, **how).items
+      described_class.new(
+        Handrail::Families::Registry.fetch(family),
+        config: config,
+        chart: chart,
+        **how
+      ).items
     end
 
     it "takes all readings of one posture together, those that decide first" do
       items = plan("abdominal_support_belt", { "pouch" => "one_piece" })
-      expect(items.map(&:posture).chunk_while { |a, b| a == b }.map(&:first)).to eq %w[standing lying]
-      expect(items.select(&:twin).map(&:key)).to eq %w[abdomen_at_stoma:standing abdomen_at_stoma:lying]
+      expect(items.map(&:posture).chunk_while { |a, b| a == b }.map(&:first)).to eq %w[
+           standing
+           lying
+         ]
+      expect(items.select(&:twin).map(&:key)).to eq %w[
+           abdomen_at_stoma:standing
+           abdomen_at_stoma:lying
+         ]
     end
 
     it "asks only for the sites that the order needs" do
-      expect(plan("abdominal_support_belt", { "pouch" => "none" }).map do |i|
-        i.site.key
-      end).not_to include("weld_width", "belt_edge_to_stoma")
+      expect(
+        plan("abdominal_support_belt", { "pouch" => "none" }).map { |i| i.site.key }
+      ).not_to include("weld_width", "belt_edge_to_stoma")
       thigh = plan("anti_embolism_stocking", { "length" => "thigh", "side" => "both" })
       expect(thigh.map(&:key)).to include("thigh_widest:left", "thigh_widest:right")
       expect(thigh.map { |i| i.site.key }).not_to include("heel_to_knee_crease")
@@ -115,21 +132,43 @@ RSpec.describe Handrail::Measuring do
     it "counts a reading only in the posture and tension that chart, else family, else site name" do
       item = plan("graduated_stocking", { "length" => "knee", "side" => "left" }).first
       taken = { site: item.site.key, side: "left", posture: "raised", tension: item.tension }
-      expect([item.counts?(taken), item.counts?(taken.merge(posture: "standing")),
-              item.counts?(taken.merge(tension: "hard"))])
-        .to eq [true, false, false]
+      expect(
+        [
+          item.counts?(taken),
+          item.counts?(taken.merge(posture: "standing")),
+          item.counts?(taken.merge(tension: "hard"))
+        ]
+      ).to eq [true, false, false]
       expect(item.takes?(taken.merge(posture: "standing"))).to be true
-      row = Handrail::Sizing::Chart::Row[part: "", size: "M", site: item.site.key, min: 200, max: 300, unit: "cm",
-                                         posture: "standing", tension: "snug"]
-      charted = plan("graduated_stocking", { "length" => "knee", "side" => "left" }, [row]).find do |i|
-        i.site.key == item.site.key
-      end
+      row =
+        Handrail::Sizing::Chart::Row[
+          part: "",
+          size: "M",
+          site: item.site.key,
+          min: 200,
+          max: 300,
+          unit: "cm",
+          posture: "standing",
+          tension: "snug"
+        ]
+      charted =
+        plan("graduated_stocking", { "length" => "knee", "side" => "left" }, [row]).find do |i|
+          i.site.key == item.site.key
+        end
       expect([charted.posture, charted.tension]).to eq %w[standing snug]
     end
 
     it "lets a chart's hip decide and keeps the others for the record" do
-      row = Handrail::Sizing::Chart::Row[part: "", size: "M", site: "hip_fullest", min: 900, max: 1000, unit: "cm",
-                                         tension: "hard"]
+      row =
+        Handrail::Sizing::Chart::Row[
+          part: "",
+          size: "M",
+          site: "hip_fullest",
+          min: 900,
+          max: 1000,
+          unit: "cm",
+          tension: "hard"
+        ]
       deciding = plan("lumbosacral_support", {}, [row]).select(&:decides)
       expect(deciding.map { |i| [i.site.key, i.tension] }).to eq [%w[hip_fullest hard]]
     end

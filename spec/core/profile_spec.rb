@@ -7,7 +7,9 @@ RSpec.describe Handrail::Anatomy::Profile do
   it "goes through its points and never swings beyond them" do
     reference.each { |level, girth| expect(leg.girth(level)).to be_within(1e-9).of(girth) }
     reference.each_cons(2) do |(low, a), (high, b)|
-      (low..high).each { |level| expect(leg.girth(level)).to be_between(*[a, b].minmax).or be_within(1e-9).of(a) }
+      (low..high).each do |level|
+        expect(leg.girth(level)).to be_between(*[a, b].minmax).or be_within(1e-9).of(a)
+      end
     end
   end
 
@@ -20,8 +22,11 @@ RSpec.describe Handrail::Anatomy::Profile do
 
   it "is exact on a straight cone" do
     cone = described_class.new([[0, 200], [100, 250], [400, 400]])
-    expect([cone.girth(170), cone.slope(170),
-            cone.error(170, -10)]).to match [be_within(1e-9).of(285), be_within(1e-9).of(0.5), be_within(1e-9).of(-5)]
+    expect([cone.girth(170), cone.slope(170), cone.error(170, -10)]).to match [
+            be_within(1e-9).of(285),
+            be_within(1e-9).of(0.5),
+            be_within(1e-9).of(-5)
+          ]
   end
 
   it "bends the reference to the wearer's girths" do

@@ -7,21 +7,30 @@ RSpec.describe Handrail::Families do
   def fam(key) = described_class::Registry.fetch(key)
   def config(family, order, options = {}) = family.config(order, options)
 
-  felt = { "no_numbness" => /take it off, wait, look again/i, "fingers_warm" => /take it off, wait, look again/i,
-           "toes_warm" => /take it off, wait, look again/i, "toes" => /take it off, wait, look again/i,
-           "breath" => /open it at once/i }
+  felt = {
+    "no_numbness" => /take it off, wait, look again/i,
+    "fingers_warm" => /take it off, wait, look again/i,
+    "toes_warm" => /take it off, wait, look again/i,
+    "toes" => /take it off, wait, look again/i,
+    "breath" => /open it at once/i
+  }
 
   families.each_value do |family|
     it "#{family.key}: takes it off first, waits, and refers, where feeling, colour or breath fails" do
-      family.all_checks.filter_map { |check| [check, felt[check.key]] if felt[check.key] }.each do |check, words|
-        shows = family.problems.find do |problem|
-          problem.shows_in.include?(check.key) && problem.remedies.first.distress
+      family
+        .all_checks
+        .filter_map { |check| [check, felt[check.key]] if felt[check.key] }
+        .each do |check, words|
+          shows =
+            family.problems.find do |problem|
+              problem.shows_in.include?(check.key) && problem.remedies.first.distress
+            end
+          expect(shows&.remedies&.first&.title).to match(words), check.key
+          expect(
+            shows.remedies.any? { |remedy| remedy.distress && remedy.goes_to == "prescriber" }
+          ).to be(true),
+          check.key
         end
-        expect(shows&.remedies&.first&.title).to match(words), check.key
-        expect(shows.remedies.any? do |remedy|
-          remedy.distress && remedy.goes_to == "prescriber"
-        end).to be(true), check.key
-      end
     end
 
     it "#{family.key}: looks for the right device first, and says how it comes off" do
@@ -37,13 +46,18 @@ RSpec.describe Handrail::Families do
   end
 
   it "reads the heights of a long leg orthosis standing or lying, never seated" do
-    heights = %w[mid_patella_height condyle_height malleolus_height].map { |key| Handrail::Anatomy::Vocabulary.default.fetch(key) }
+    heights =
+      %w[mid_patella_height condyle_height malleolus_height].map do |key|
+        Handrail::Anatomy::Vocabulary.default.fetch(key)
+      end
     expect(heights.flat_map(&:postures).uniq).to eq %w[standing lying]
   end
 
   it "does not make a wearer stand who may only be rolled, nor lets the brace be loosened to sit" do
     brace = fam("lumbar_panel_brace")
-    asked = ->(moving) { brace.needs_for(config(brace, "moving" => moving)).map { |need| [need.site, need.posture] } }
+    asked = ->(moving) do
+      brace.needs_for(config(brace, "moving" => moving)).map { |need| [need.site, need.posture] }
+    end
     expect(asked["log_roll"]).to eq [%w[trunk_mid_rib_crest lying]]
     expect(asked["free"].first).to eq %w[trunk_mid_rib_crest standing]
     expect(brace.rules("moving" => "free").join).to include("not loosened to sit")
@@ -58,8 +72,16 @@ RSpec.describe Handrail::Families do
 
   it "closes the lowest strap of a wrap first, and as many as the leg needs" do
     wrap = fam("compression_wrap")
-    sheet = Handrail::Sizing::Sheet[key: "wrap_straps", count: 7, title: "", state: :good, lines: [], notes: [],
-                                    missing: []]
+    sheet =
+      Handrail::Sizing::Sheet[
+        key: "wrap_straps",
+        count: 7,
+        title: "",
+        state: :good,
+        lines: [],
+        notes: [],
+        missing: []
+      ]
     straps = wrap.straps_for({}, "wrap_straps" => sheet)
     expect(straps.map(&:number)).to eq [1, 2, 3, 4, 5, 6, 7]
     expect(wrap.apply({}).find(&:first).strap).to eq "lowest"
@@ -67,15 +89,19 @@ RSpec.describe Handrail::Families do
 
   it "tells a long stocking another top edge than a short one" do
     stocking = fam("graduated_stocking")
-    edges = %w[knee thigh].map { |length| stocking.checks("length" => length).map(&:key).grep(/top_edge/) }
+    edges =
+      %w[knee thigh].map do |length|
+        stocking.checks("length" => length).map(&:key).grep(/top_edge/)
+      end
     expect(edges).to eq [%w[top_edge], %w[top_edge_thigh]]
   end
 
   it "sees the toes of an anti-embolism stocking only where it has an opening, every day" do
     stocking = fam("anti_embolism_stocking")
-    seen = %w[above none].map do |opening|
-      stocking.checks("toe_opening" => opening).map(&:key) & %w[toes_seen toes_free]
-    end
+    seen =
+      %w[above none].map do |opening|
+        stocking.checks("toe_opening" => opening).map(&:key) & %w[toes_seen toes_free]
+      end
     expect(seen).to eq [%w[toes_seen], %w[toes_free]]
     expect(stocking.recheck_plan.first.every_days).to eq 1
   end
@@ -89,6 +115,9 @@ RSpec.describe Handrail::Families do
   it "stops for a rupture that hurts, and refers one that does not go back" do
     belt = fam("abdominal_support_belt")
     expect(belt.stop_signs.find { |sign| sign.key == "hernia_hard" }.urgency).to eq "emergency"
-    expect(belt.problem("not_back").remedies.last).to have_attributes(goes_to: "prescriber", distress: true)
+    expect(belt.problem("not_back").remedies.last).to have_attributes(
+      goes_to: "prescriber",
+      distress: true
+    )
   end
 end

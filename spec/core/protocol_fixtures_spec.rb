@@ -11,18 +11,23 @@ RSpec.describe Handrail::Families do
   files = Dir[File.join(__dir__, "..", "fixtures", "protocols", "*.yml")]
 
   it "has an order of every family to show" do
-    expect(files.map { |path| File.basename(path, ".yml") }).to match_array described_class::Registry.all.keys
+    expect(
+      files.map { |path| File.basename(path, ".yml") }
+    ).to match_array described_class::Registry.all.keys
   end
 
   files.each do |path|
-    YAML.safe_load_file(path).each do |expected|
-      it "shows for a #{expected['product']}, #{expected['named']}, what a fitter expects" do
-        family = described_class::Registry.fetch(File.basename(path, ".yml"))
-        shown = Shown.of(family, family.config(expected.fetch("order"), expected.fetch("options", {})))
-        lists = expected.except("product", "order", "options")
-        expect(shown.keys).to eq lists.keys
-        lists.each { |name, lines| expect([name, shown[name]]).to eq [name, lines] }
+    YAML
+      .safe_load_file(path)
+      .each do |expected|
+        it "shows for a #{expected["product"]}, #{expected["named"]}, what a fitter expects" do
+          family = described_class::Registry.fetch(File.basename(path, ".yml"))
+          shown =
+            Shown.of(family, family.config(expected.fetch("order"), expected.fetch("options", {})))
+          lists = expected.except("product", "order", "options")
+          expect(shown.keys).to eq lists.keys
+          lists.each { |name, lines| expect([name, shown[name]]).to eq [name, lines] }
+        end
       end
-    end
   end
 end

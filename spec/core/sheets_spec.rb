@@ -12,11 +12,21 @@ RSpec.describe Handrail::Sizing do
 
   describe "support belt" do
     let(:inputs) do
-      { standing: length("104 cm"), lying: length("99 cm"), below_to_weld: length("11 cm"),
-        weld: length("62 mm"), edge_to_stoma: length("6 cm"),
-        waist: length("98 cm"), hip: length("92 cm"), midline: length("7 cm"), stoma_side: "left",
+      {
+        standing: length("104 cm"),
+        lying: length("99 cm"),
+        below_to_weld: length("11 cm"),
+        weld: length("62 mm"),
+        edge_to_stoma: length("6 cm"),
+        waist: length("98 cm"),
+        hip: length("92 cm"),
+        midline: length("7 cm"),
+        stoma_side: "left",
         widths: lengths("10 cm", "13 cm", "15 cm"),
-        openings: lengths("57 mm", "65 mm", "70 mm"), overlap: length("9 cm"), pouch: "one_piece" }
+        openings: lengths("57 mm", "65 mm", "70 mm"),
+        overlap: length("9 cm"),
+        pouch: "one_piece"
+      }
     end
 
     it "fits lying when lying is more than 3 cm smaller, else standing" do
@@ -30,9 +40,14 @@ RSpec.describe Handrail::Sizing do
       sheet = make("support_belt", **inputs)
       expect(value(sheet, "Stock width")).to eq "15 cm" # 11 + 2.5 = 13.5
       expect(notes(sheet)).to include("Width 13 cm would keep 20 mm")
-      expect(value(make("support_belt", **inputs, widths: lengths("13 cm")), "Stock width")).to eq "13 cm"
+      expect(
+        value(make("support_belt", **inputs, widths: lengths("13 cm")), "Stock width")
+      ).to eq "13 cm"
       # 11 + 2 = 13 is the least
-      expect(make("support_belt", **inputs, widths: lengths("12.9 cm"))).to have_attributes(state: :stop, size: nil)
+      expect(make("support_belt", **inputs, widths: lengths("12.9 cm"))).to have_attributes(
+        state: :stop,
+        size: nil
+      )
       none = make("support_belt", **inputs, widths: lengths("10 cm", "12 cm"))
       expect([none.state, none.size, notes(none)]).to match [:stop, nil, /have the width made/]
     end
@@ -41,23 +56,33 @@ RSpec.describe Handrail::Sizing do
       expect(value(make("support_belt", **inputs), "Stock opening")).to eq "65 mm" # 62 + 3
       wide = make("support_belt", **inputs, weld: length("63 mm"))
       expect([value(wide, "Stock opening"), notes(wide)]).to match ["70 mm", /7 mm of ease is much/]
-      expect(make("support_belt", **inputs, weld: length("80 mm"))).to have_attributes(state: :stop, size: nil)
+      expect(make("support_belt", **inputs, weld: length("80 mm"))).to have_attributes(
+        state: :stop,
+        size: nil
+      )
       expect(notes(make("support_belt", **inputs, pouch: "trim_to_fit"))).to include("cover strap")
     end
 
     it "reverses the contour for a waist wider than the hips" do
       expect(value(make("support_belt", **inputs), "Contour")).to eq "reversed, widest edge up"
-      expect(value(make("support_belt", **inputs, waist: length("88 cm")), "Contour")).to eq "widest edge down"
-      expect(value(make("support_belt", **inputs, waist: length("92.5 cm")), "Contour")).to eq "straight"
+      expect(
+        value(make("support_belt", **inputs, waist: length("88 cm")), "Contour")
+      ).to eq "widest edge down"
+      expect(
+        value(make("support_belt", **inputs, waist: length("92.5 cm")), "Contour")
+      ).to eq "straight"
     end
 
     it "draws the piece to its lengths, the opening from the middle of the girth and from the lower edge" do
-      hole = ->(**more) { make("support_belt", **inputs, **more).piece.shapes.find { |shape| shape.first == :hole } }
+      hole = ->(**more) do
+        make("support_belt", **inputs, **more).piece.shapes.find { |shape| shape.first == :hole }
+      end
       expect(make("support_belt", **inputs).piece).to have_attributes(width: 1080.0, height: 150.0)
       # 9 cm of overlap, at the end that goes under
-      closure = make("support_belt", **inputs).piece.shapes.find do |kind, *rest|
-        kind == :label && rest.last == "closure"
-      end
+      closure =
+        make("support_belt", **inputs).piece.shapes.find do |kind, *rest|
+          kind == :label && rest.last == "closure"
+        end
       expect(closure[1]).to be_between(1080 - 90, 1080)
       expect(hole.call).to eq [:hole, 565.0, 90.0, 65.0] # 990 / 2 + 70; 150 - 60
       expect(hole.call(stoma_side: "right")[1]).to eq 425.0
@@ -72,44 +97,75 @@ RSpec.describe Handrail::Sizing do
 
     it "says what is still to be read, and computes nothing" do
       sheet = make("support_belt", **inputs, lying: nil)
-      expect([sheet.state, sheet.missing, sheet.lines]).to eq [:not_done, ["lying is still to be read."], []]
+      expect([sheet.state, sheet.missing, sheet.lines]).to eq [
+           :not_done,
+           ["lying is still to be read."],
+           []
+         ]
     end
   end
 
   describe "panel arms" do
     let(:inputs) do
-      { back_panel: length("22 cm"), front_plan: length("20 cm"), plain_to: length("127 cm"),
+      {
+        back_panel: length("22 cm"),
+        front_plan: length("20 cm"),
+        plain_to: length("127 cm"),
         extended_to: length("178 cm"),
-        belt_width: "standard", join: length("4 cm") }
+        belt_width: "standard",
+        join: length("4 cm")
+      }
     end
 
     # each arm = (girth - back panel - front plan) / 2
-    { "100 cm" => ["29 cm", "standard belt, no extension"], "127 cm" => ["42.5 cm", "standard belt, no extension"],
-      "127.1 cm" => ["42.6 cm", "standard belt, one extension " \
-                                "each arm"], "131 cm" => ["44.5 cm", "standard belt, one extension each arm"],
-      "178 cm" => ["68 cm", "standard belt, one extension " \
-                            "each arm"], "178.1 cm" => ["68.1 cm", nil],
-      "180 cm" => ["69 cm", nil] }.each do |girth, (arm, size)|
-      it "at #{girth} is #{size || 'made to measure'}" do
+    {
+      "100 cm" => ["29 cm", "standard belt, no extension"],
+      "127 cm" => ["42.5 cm", "standard belt, no extension"],
+      "127.1 cm" => [
+        "42.6 cm",
+        "standard belt, one extension " \
+          "each arm"
+      ],
+      "131 cm" => ["44.5 cm", "standard belt, one extension each arm"],
+      "178 cm" => [
+        "68 cm",
+        "standard belt, one extension " \
+          "each arm"
+      ],
+      "178.1 cm" => ["68.1 cm", nil],
+      "180 cm" => ["69 cm", nil]
+    }.each do |girth, (arm, size)|
+      it "at #{girth} is #{size || "made to measure"}" do
         sheet = make("panel_arms", girth: length(girth), **inputs)
-        expect([value(sheet, "Each arm"), sheet.size, sheet.state == :stop]).to eq [arm, size, size.nil?]
+        expect([value(sheet, "Each arm"), sheet.size, sheet.state == :stop]).to eq [
+             arm,
+             size,
+             size.nil?
+           ]
       end
     end
 
     it "folds each side by what the arm has over, and extends by what it lacks" do
-      expect(value(make("panel_arms", girth: length("118 cm"), **inputs), "Fold or trim, each side")).to eq "45 mm"
-      expect(value(make("panel_arms", girth: length("131 cm"), **inputs),
-                   "Extension, each arm")).to eq "60 mm" # 20 and 40 to join
+      expect(
+        value(make("panel_arms", girth: length("118 cm"), **inputs), "Fold or trim, each side")
+      ).to eq "45 mm"
+      expect(
+        value(make("panel_arms", girth: length("131 cm"), **inputs), "Extension, each arm")
+      ).to eq "60 mm" # 20 and 40 to join
     end
   end
 
   describe "stays" do
-    let(:inputs) { { casings: 6, back: length("33 cm"), lengths: lengths("28 cm", "32 cm", "36 cm") } }
+    let(:inputs) do
+      { casings: 6, back: length("33 cm"), lengths: lengths("28 cm", "32 cm", "36 cm") }
+    end
 
     it "puts two in the middle pair and four in the middle pairs, marked L R or 1 to 4" do
       expect(value(make("stays", kind: "rigid", count: "2", **inputs), "Casings")).to eq "3, 4"
       expect(value(make("stays", kind: "rigid", count: "2", **inputs), "Marks")).to eq "L, R"
-      expect(value(make("stays", kind: "rigid", count: "4", **inputs), "Casings")).to eq "2, 3, 4, 5"
+      expect(
+        value(make("stays", kind: "rigid", count: "4", **inputs), "Casings")
+      ).to eq "2, 3, 4, 5"
       expect(value(make("stays", kind: "rigid", count: "4", **inputs), "Marks")).to eq "1, 2, 3, 4"
     end
 
@@ -119,8 +175,9 @@ RSpec.describe Handrail::Sizing do
 
     it "takes the longest that does not pass the back length" do
       expect(make("stays", kind: "rigid", count: "2", **inputs).size).to eq "2 rigid stays of 32 cm"
-      expect(make("stays", kind: "rigid", count: "2", **inputs,
-                           back: length("25 cm"))).to have_attributes(size: nil, state: :look_again)
+      expect(
+        make("stays", kind: "rigid", count: "2", **inputs, back: length("25 cm"))
+      ).to have_attributes(size: nil, state: :look_again)
     end
   end
 
@@ -130,7 +187,9 @@ RSpec.describe Handrail::Sizing do
     let(:wedge) { described_class.sheet_maker("heel_wedge") }
 
     it "is 3.1 mm for 3 degrees at 60 mm" do
-      expect(value(make("heel_wedge", heel: length("60 mm"), degrees: 3.0, **inputs), "Wedge height")).to eq "3.1 mm"
+      expect(
+        value(make("heel_wedge", heel: length("60 mm"), degrees: 3.0, **inputs), "Wedge height")
+      ).to eq "3.1 mm"
     end
 
     it "acts as 2 and 4 degrees at a heel of 57 mm (common practice pair)" do
@@ -139,34 +198,69 @@ RSpec.describe Handrail::Sizing do
     end
 
     it "goes there and back for any width and angle" do
-      PropCheck.forall(PropCheck::Generators.choose(40..95), PropCheck::Generators.choose(0..12)) do |width, angle|
+      PropCheck.forall(
+        PropCheck::Generators.choose(40..95),
+        PropCheck::Generators.choose(0..12)
+      ) do |width, angle|
         expect(wedge.degrees(width, wedge.height(width, angle))).to be_within(1e-9).of(angle)
       end
     end
 
     it "makes no wedge without an edge, nor one past what is allowed outward" do
       blind = make("heel_wedge", heel: length("60 mm"), degrees: 4.0, **inputs, towards: nil)
-      expect([blind.state, blind.size, blind.sentences.first]).to match [:not_done, nil, /Which edge is raised/]
-      out = make("heel_wedge", heel: length("60 mm"), degrees: 3.0, **inputs, towards: "lateral", outward: 2.0)
-      expect([out.state, out.size, notes(out)]).to match [:stop, nil, /3 degrees outward is more than the 2/]
-      expect(make("heel_wedge", heel: length("60 mm"), degrees: 2.0, **inputs, towards: "lateral",
-                                outward: 2.0).size).to eq "2 degrees outer"
+      expect([blind.state, blind.size, blind.sentences.first]).to match [
+              :not_done,
+              nil,
+              /Which edge is raised/
+            ]
+      out =
+        make(
+          "heel_wedge",
+          heel: length("60 mm"),
+          degrees: 3.0,
+          **inputs,
+          towards: "lateral",
+          outward: 2.0
+        )
+      expect([out.state, out.size, notes(out)]).to match [
+              :stop,
+              nil,
+              /3 degrees outward is more than the 2/
+            ]
+      expect(
+        make(
+          "heel_wedge",
+          heel: length("60 mm"),
+          degrees: 2.0,
+          **inputs,
+          towards: "lateral",
+          outward: 2.0
+        ).size
+      ).to eq "2 degrees outer"
     end
 
     it "keeps the running total against the limit" do
-      expect(notes(make("heel_wedge", heel: length("60 mm"), degrees: 6.0,
-                                      **inputs))).to include("6 of 6 degrees are used, 0 are left")
-      expect(make("heel_wedge", heel: length("60 mm"), degrees: 6.5,
-                                **inputs)).to have_attributes(state: :stop, size: nil)
+      expect(notes(make("heel_wedge", heel: length("60 mm"), degrees: 6.0, **inputs))).to include(
+        "6 of 6 degrees are used, 0 are left"
+      )
+      expect(make("heel_wedge", heel: length("60 mm"), degrees: 6.5, **inputs)).to have_attributes(
+        state: :stop,
+        size: nil
+      )
       expect(make("heel_wedge", heel: length("60 mm"), **inputs).size).to eq "no correction"
     end
   end
 
   describe "wrap straps" do
     let(:inputs) do
-      { ankle: length("26 cm"), below_knee: length("37 cm"), strap_width: length("10 cm"),
+      {
+        ankle: length("26 cm"),
+        below_knee: length("37 cm"),
+        strap_width: length("10 cm"),
         strap_overlap: length("4 cm"),
-        supplied: 5, closure: length("8 cm") }
+        supplied: 5,
+        closure: length("8 cm")
+      }
     end
 
     it "counts the straps that cover the leg, and adds some for a long one" do
@@ -196,64 +290,106 @@ RSpec.describe Handrail::Sizing do
     end
 
     it "trims a long strap and asks for a longer one on a big limb" do
-      sheet = make("strap_ends", thigh: length("60 cm"), calf: length("36 cm"), thigh_strap: length("46 cm"),
-                                 calf_strap: length("36 cm"), tab: length("6 cm"))
+      sheet =
+        make(
+          "strap_ends",
+          thigh: length("60 cm"),
+          calf: length("36 cm"),
+          thigh_strap: length("46 cm"),
+          calf_strap: length("36 cm"),
+          tab: length("6 cm")
+        )
       expect(sheet.size).to eq "thigh strap 50 mm longer, calf strap trimmed by 30 mm"
     end
   end
 
   it "names the KAFO's levels 20 cm above and below mid patella, and refuses heights that can not be" do
-    inputs = { patella: length("46 cm"), condyle: length("45.5 cm"), malleolus: length("8 cm"),
-               foot: length("25 cm"), foot_width: length("96 mm"),
-               condyle_width: length("10 cm"), malleolus_width: length("7 cm"), toe_room: length("8 mm") }
+    inputs = {
+      patella: length("46 cm"),
+      condyle: length("45.5 cm"),
+      malleolus: length("8 cm"),
+      foot: length("25 cm"),
+      foot_width: length("96 mm"),
+      condyle_width: length("10 cm"),
+      malleolus_width: length("7 cm"),
+      toe_room: length("8 mm")
+    }
     sheet = make("kafo_levels", **inputs)
-    expect([value(sheet, "Thigh level"), value(sheet, "Calf level"),
-            value(sheet, "Foot plate trimmed to")]).to eq ["66 cm", "26 cm", "25.8 cm"]
-    expect([value(sheet, "Knee joint"), value(sheet, "Ankle joint"), sheet.state]).to eq ["45.5 cm", "80 mm", :good]
-    expect(value(make("kafo_levels", **inputs, thigh_girth: length("50 cm")), "Thigh girth")).to eq "50 cm"
+    expect(
+      [
+        value(sheet, "Thigh level"),
+        value(sheet, "Calf level"),
+        value(sheet, "Foot plate trimmed to")
+      ]
+    ).to eq ["66 cm", "26 cm", "25.8 cm"]
+    expect([value(sheet, "Knee joint"), value(sheet, "Ankle joint"), sheet.state]).to eq [
+         "45.5 cm",
+         "80 mm",
+         :good
+       ]
+    expect(
+      value(make("kafo_levels", **inputs, thigh_girth: length("50 cm")), "Thigh girth")
+    ).to eq "50 cm"
     expect(make("kafo_levels", **inputs, condyle: length("40.9 cm")).state).to eq :look_again # 51 mm from mid patella
-    expect(make("kafo_levels", **inputs, malleolus: length("30 cm"))).to have_attributes(state: :stop, size: nil)
+    expect(make("kafo_levels", **inputs, malleolus: length("30 cm"))).to have_attributes(
+      state: :stop,
+      size: nil
+    )
   end
 
   it "draws the KAFO on this wearer's leg: cuffs at their levels and as wide as the limb, the plate as long as " \
-     "the foot" do
-    inputs = { patella: length("46 cm"), condyle: length("45.5 cm"), malleolus: length("8 cm"), foot: length("25 cm"),
-               foot_width: length("9 cm"), condyle_width: length("10 cm"), malleolus_width: length("7 cm"),
-               toe_room: length("8 mm") }
+       "the foot" do
+    inputs = {
+      patella: length("46 cm"),
+      condyle: length("45.5 cm"),
+      malleolus: length("8 cm"),
+      foot: length("25 cm"),
+      foot_width: length("9 cm"),
+      condyle_width: length("10 cm"),
+      malleolus_width: length("7 cm"),
+      toe_room: length("8 mm")
+    }
     piece = ->(**more) { make("kafo_levels", **inputs, **more).piece }
     cuffs = ->(drawn) { drawn.shapes.select { |kind, *| kind == :cuff } }
     drawn = piece[thigh_girth: length("50 cm"), calf_girth: length("30 cm")]
     # thigh 66 cm, calf 26 cm above the floor
     expect(cuffs[drawn].map { |_, _, _, y, _| drawn.height - y }).to eq [660, 260]
     wide = cuffs[drawn].map { |_, left, right, *| right - left }
-    more = cuffs[piece[thigh_girth: length("60 cm"), calf_girth: length("30 cm")]].map do |_, left, right, *|
-      right - left
-    end
+    more =
+      cuffs[
+        piece[thigh_girth: length("60 cm"), calf_girth: length("30 cm")]
+      ].map { |_, left, right, *| right - left }
     expect(more.first / wide.first).to be_within(0.02).of(60.0 / 50)
     expect(more.last).to be_within(1).of(wide.last)
-    plate = drawn.shapes.find { |kind, points| kind == :strip && points.map(&:last).uniq.size == 1 }.last
+    plate =
+      drawn.shapes.find { |kind, points| kind == :strip && points.map(&:last).uniq.size == 1 }.last
     expect((plate.last.first - plate.first.first).abs).to eq 258
   end
 
   describe Handrail::Sizing::TrialRun do
     let(:part) do
-      chart(("38".."43").each_with_index.to_h do |size, i|
-        [size, { "foot" => (240 + (i * 7))..(246 + (i * 7)) }]
-      end).parts.first
+      chart(
+        ("38".."43").each_with_index.to_h do |size, i|
+          [size, { "foot" => (240 + (i * 7))..(246 + (i * 7)) }]
+        end
+      ).parts.first
     end
 
     def run(*trials, start: "40")
-      described_class.new(part, start: start, trials: trials.map do |size, outcome|
-        described_class::Trial[size: size, outcome: outcome]
-      end)
+      described_class.new(
+        part,
+        start: start,
+        trials: trials.map { |size, outcome| described_class::Trial[size: size, outcome: outcome] }
+      )
     end
 
     it "starts where the lengths say, goes up when small and down when large, and is decided by the body" do
       expect([run.next, run(%w[40 small]).next, run(%w[40 large]).next]).to eq %w[40 41 39]
-      expect(run(%w[40 small],
-                 %w[41
-                    good])).to have_attributes(confirmed: "41", next: nil,
-                                               sentence: "The trial decided: 41 (the lengths alone said 40).")
+      expect(run(%w[40 small], %w[41 good])).to have_attributes(
+        confirmed: "41",
+        next: nil,
+        sentence: "The trial decided: 41 (the lengths alone said 40)."
+      )
     end
 
     it "ends between two sizes, and at the end of the run" do

@@ -43,7 +43,8 @@ RSpec.describe Handrail::Fitting::StrapSeat do
   it "names a height at which it is held, wherever the calf is widest, for any leg" do
     girths = PropCheck::Generators.choose(300..450)
     PropCheck.forall(girths, PropCheck::Generators.choose(20..90)) do |widest, drop|
-      leg = Handrail::Anatomy::Profile.new([[100, widest - drop], [300, widest], [400, widest - 20]])
+      leg =
+        Handrail::Anatomy::Profile.new([[100, widest - drop], [300, widest], [400, widest - 20]])
       seat = described_class.new(leg, 260)
       expect(seat.held?).to be false
       expect(described_class.new(leg, 260 + seat.lift).held?).to be true
@@ -57,13 +58,16 @@ RSpec.describe Handrail::Fitting::StrapSeat do
     # / 133.322 in these units
     it "has the published constant" do
       expect(described_class::CONSTANT).to be_within(0.05).of(4621.7)
-      expect(described_class.pressure(0.5, girth: 25, width: 10,
-                                           layers: 2)).to be_within(0.01).of(4620 * 0.5 * 2 / 250.0)
+      expect(described_class.pressure(0.5, girth: 25, width: 10, layers: 2)).to be_within(0.01).of(
+        4620 * 0.5 * 2 / 250.0
+      )
     end
 
     it "gives the tension back, presses in proportion to layers, and less on a larger limb" do
       pressure = described_class.pressure(0.4, girth: 24, width: 10, layers: 2)
-      expect(described_class.tension(pressure, girth: 24, width: 10, layers: 2)).to be_within(1e-12).of(0.4)
+      expect(described_class.tension(pressure, girth: 24, width: 10, layers: 2)).to be_within(
+        1e-12
+      ).of(0.4)
       expect(described_class.one_more(pressure, 2)).to be_within(1e-9).of(pressure * 1.5)
       expect(described_class.at_girth(pressure, 24, 23)).to be_within(1e-9).of(pressure * 24 / 23.0)
     end

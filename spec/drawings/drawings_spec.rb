@@ -4,26 +4,36 @@ require "spec_helper"
 require "nokogiri"
 
 RSpec.describe Handrail::Drawings do
-  def parse(svg) = Nokogiri::XML(svg, &:strict).tap(&:remove_namespaces!)
+  def parse(svg) = Nokogiri.XML(svg, &:strict).tap(&:remove_namespaces!)
 
   describe Handrail::Drawings::Figure do
     let(:shape) { Handrail::Anatomy::Figure.fetch("leg") }
 
-    def leg(side, **how) = parse(described_class.new(shape, profile: shape.profile, side: side, **how).to_s)
+    def leg(side, **how) =
+      parse(described_class.new(shape, profile: shape.profile, side: side, **how).to_s)
     def xs(path) = path["d"].scan(/-?[\d.]+/).each_slice(2).map { |x, _| x.to_f }
     def site(key) = Handrail::Anatomy::Vocabulary.default.fetch(key)
     def tape(key, **how) = described_class::Tape[site: site(key), name: site(key).short, **how]
 
     it "draws the leg as wide as its girths say, fuller inside than outside" do
-      left, _, right = xs(leg("left",
-                              tapes: [tape("calf_widest", value: "37.4 cm", state: :done)]).at_css(".tape-done"))
+      left, _, right =
+        xs(
+          leg("left", tapes: [tape("calf_widest", value: "37.4 cm", state: :done)]).at_css(
+            ".tape-done"
+          )
+        )
       radius = 374 / (2 * Math::PI) * shape.scale
       expect(right - left).to be_within(1).of(2.2 * radius)
-      expect(shape.edges(310).map(&:abs)).to match [be > radius / shape.scale, be < shape.edges(310).first.abs]
+      expect(shape.edges(310).map(&:abs)).to match [
+              be > radius / shape.scale,
+              be < shape.edges(310).first.abs
+            ]
     end
 
     it "puts the inner side of a left leg on the viewer's left, of a right leg on the right" do
-      words = ->(side) { leg(side).css("text").to_h { |t| [t.text, t["x"].to_f] }.slice("inner", "outer") }
+      words = ->(side) do
+        leg(side).css("text").to_h { |t| [t.text, t["x"].to_f] }.slice("inner", "outer")
+      end
       expect(words["left"]["inner"]).to be < words["left"]["outer"]
       expect(words["right"]["inner"]).to be > words["right"]["outer"]
     end
@@ -34,8 +44,10 @@ RSpec.describe Handrail::Drawings do
     end
 
     it "lights the site being read, keeps the others, and says all of it in words" do
-      tapes = [tape(CoreHelpers::CALF, value: "37.2 cm", state: :active),
-               tape("thigh_15_above_mid_patella", state: :waiting)]
+      tapes = [
+        tape(CoreHelpers::CALF, value: "37.2 cm", state: :active),
+        tape("thigh_15_above_mid_patella", state: :waiting)
+      ]
       drawing = leg("left", tapes: tapes, bracket: site(CoreHelpers::CALF))
       expect([drawing.css(".tape-on").size, drawing.css(".tape-waiting").size]).to eq [1, 1]
       expect(drawing.root["aria-label"]).to eq "Left leg from the front: calf, 15 cm below 37.2 cm"
@@ -43,14 +55,22 @@ RSpec.describe Handrail::Drawings do
     end
 
     it "stands the upright on the side that the configuration says" do
-      device = described_class::Device[shells: [[165, 402], [470, 625]], upright: "outer", hinge: 425,
-                                       straps: [described_class::Strap[number: 1, level: 380, state: :done]]]
-      hinge = ->(side, upright) {
-        leg(side, device: device.with(upright: upright)).at_css(".hinge")["cx"].to_f - shape.origin.first
-      }
-      expect([hinge["left", "outer"], hinge["left", "inner"], hinge["right", "outer"]].map do |x|
-        x <=> 0
-      end).to eq [1, -1, -1]
+      device =
+        described_class::Device[
+          shells: [[165, 402], [470, 625]],
+          upright: "outer",
+          hinge: 425,
+          straps: [described_class::Strap[number: 1, level: 380, state: :done]]
+        ]
+      hinge = ->(side, upright) do
+        leg(side, device: device.with(upright: upright)).at_css(".hinge")["cx"].to_f -
+          shape.origin.first
+      end
+      expect(
+        [hinge["left", "outer"], hinge["left", "inner"], hinge["right", "outer"]].map do |x|
+          x <=> 0
+        end
+      ).to eq [1, -1, -1]
     end
 
     it "escapes what people typed" do
@@ -61,15 +81,22 @@ RSpec.describe Handrail::Drawings do
     it "draws every figure with each of its sites, inside its frame" do
       Handrail::Anatomy::Vocabulary.default.each do |site|
         figure = Handrail::Anatomy::Figure.fetch(site.figure)
-        drawing = parse(described_class.new(figure, profile: figure.profile, side: "right",
-                                                    tapes: [tape(site.key, value: "1 cm", state: :active)]).to_s)
+        drawing =
+          parse(
+            described_class.new(
+              figure,
+              profile: figure.profile,
+              side: "right",
+              tapes: [tape(site.key, value: "1 cm", state: :active)]
+            ).to_s
+          )
         at = xs(drawing.at_css(".tape-on"))
         expect(at).to all(be_between(0, described_class::WIDTH)), site.key
       end
     end
 
     it "follows the wearer: a thicker leg is drawn thicker where it was read, and nowhere beyond its " \
-       "neighbours' share" do
+         "neighbours' share" do
       thick = shape.profile([[320, 450]])
       wide = ->(profile) { shape.edges(320, profile).then { |l, r| r - l } }
       expect(wide[thick] / wide[shape.profile]).to be_within(1e-6).of(450 / 374.0)
@@ -80,21 +107,42 @@ RSpec.describe Handrail::Drawings do
     def tape(sizes, text, **how)
       match = chart(sizes, **how).match([reading(text, site: "calf")])
       part = match.parts.first
-      parse(described_class.new(part.part, part.part.demands.first, value: part.values.values.first, sd: 3.7,
-                                                                    chosen: part.size).to_s)
+      parse(
+        described_class.new(
+          part.part,
+          part.part.demands.first,
+          value: part.values.values.first,
+          sd: 3.7,
+          chosen: part.size
+        ).to_s
+      )
     end
 
-    let(:sizes) { { "S" => { "calf" => 320..355 }, "M" => { "calf" => 356..375 }, "L" => { "calf" => 376..405 } } }
+    let(:sizes) do
+      {
+        "S" => {
+          "calf" => 320..355
+        },
+        "M" => {
+          "calf" => 356..375
+        },
+        "L" => {
+          "calf" => 376..405
+        }
+      }
+    end
 
     it "stands the pointer in the chosen segment" do
       drawing = tape(sizes, "36.6 cm")
-      chosen = drawing.at_css(".segment.is-chosen")["d"].scan(/[MH]([\d.]+)/).flatten.map(&:to_f).minmax
+      chosen =
+        drawing.at_css(".segment.is-chosen")["d"].scan(/[MH]([\d.]+)/).flatten.map(&:to_f).minmax
       expect(drawing.at_css(".pointer-line")["x1"].to_f).to be_between(*chosen)
       expect(drawing.at_css(".pointer-figure").text).to eq "36.6"
     end
 
     it "keeps a reading off the chart at its end" do
-      expect(tape(sizes, "60 cm").at_css(".pointer-line")["x1"].to_f).to be <= described_class::WIDTH
+      expect(tape(sizes, "60 cm").at_css(".pointer-line")["x1"].to_f).to be <=
+        described_class::WIDTH
       expect(tape(sizes, "10 cm").at_css(".pointer-line")["x1"].to_f).to be >= 0
     end
 
@@ -106,12 +154,21 @@ RSpec.describe Handrail::Drawings do
 
   describe Handrail::Drawings::Piece do
     let(:piece) do
-      Handrail::Sizing::Piece[width: 1080.0, height: 150.0,
-                              shapes: [[:outline, [[0, 0], [1080, 0], [1080, 150], [0, 150]]], [:hole, 500, 90, 65],
-                                       [:dim, 0, 190, 1080, 190, "108 cm"], [:mark, 20, 20, "L"],
-                                       [:cut, 800, 126, 1080, 126],
-                                       [:arc, 100, 75, 50, 90, 360], [:label, 5, 5, "opening"],
-                                       [:ring, 10, 10, 20], [:fold, 5, 0, 5, 150]]]
+      Handrail::Sizing::Piece[
+        width: 1080.0,
+        height: 150.0,
+        shapes: [
+          [:outline, [[0, 0], [1080, 0], [1080, 150], [0, 150]]],
+          [:hole, 500, 90, 65],
+          [:dim, 0, 190, 1080, 190, "108 cm"],
+          [:mark, 20, 20, "L"],
+          [:cut, 800, 126, 1080, 126],
+          [:arc, 100, 75, 50, 90, 360],
+          [:label, 5, 5, "opening"],
+          [:ring, 10, 10, 20],
+          [:fold, 5, 0, 5, 150]
+        ]
+      ]
     end
 
     def on(width) = parse(described_class.new(piece, label: "Belt", width: width).to_s)
@@ -146,19 +203,28 @@ RSpec.describe Handrail::Drawings do
 
   describe Handrail::Drawings::ChartTape do
     def row(size, min, max)
-      Handrail::Sizing::Chart::Row[part: "", size: size, site: "calf_widest", min: Rational(min), max: Rational(max),
-                                   unit: "cm"]
+      Handrail::Sizing::Chart::Row[
+        part: "",
+        size: size,
+        site: "calf_widest",
+        min: Rational(min),
+        max: Rational(max),
+        unit: "cm"
+      ]
     end
 
     def tape(*rows, **how) = parse(described_class.new(rows.each_with_index.to_a, **how).to_s)
 
     it "has two grips a band that say their value, reachable by key" do
       grips = tape(row("S", 300, 349), row("M", 350, 399)).css(".grip")
-      expect(grips.map do |grip|
-        %w[data-line data-edge aria-valuetext].map do |name|
-          grip[name]
-        end
-      end).to eq [["0", "min", "30 cm"], ["0", "max", "34.9 cm"], ["1", "min", "35 cm"], ["1", "max", "39.9 cm"]]
+      expect(
+        grips.map { |grip| %w[data-line data-edge aria-valuetext].map { |name| grip[name] } }
+      ).to eq [
+           ["0", "min", "30 cm"],
+           ["0", "max", "34.9 cm"],
+           ["1", "min", "35 cm"],
+           ["1", "max", "39.9 cm"]
+         ]
       expect(grips).to all(satisfy { |grip| grip["tabindex"] == "0" && grip["role"] == "slider" })
     end
 
@@ -170,9 +236,9 @@ RSpec.describe Handrail::Drawings do
     end
 
     it "is only looked at without grips" do
-      expect(tape(row("S", 300, 349), grips: false)).to(satisfy do |drawing|
-        drawing.css(".grip").empty? && drawing.root["role"] == "img"
-      end)
+      expect(tape(row("S", 300, 349), grips: false)).to(
+        satisfy { |drawing| drawing.css(".grip").empty? && drawing.root["role"] == "img" }
+      )
     end
   end
 
@@ -182,7 +248,9 @@ RSpec.describe Handrail::Drawings do
 
     # numbers of the outline: [[x, y], ...]
     def outline(drawing)
-      drawing[/<path d="([^"]+)" class="skin"/, 1].scan(/(-?[\d.]+) (-?[\d.]+)/).map { |xy| xy.map(&:to_f) }
+      drawing[/<path d="([^"]+)" class="skin"/, 1]
+        .scan(/(-?[\d.]+) (-?[\d.]+)/)
+        .map { |xy| xy.map(&:to_f) }
     end
 
     %w[trunk trunk_back].each do |key|
@@ -198,9 +266,14 @@ RSpec.describe Handrail::Drawings do
     end
 
     it "names every reading of a long orthosis above the foot of the picture, none on another" do
-      sites = Handrail::Anatomy::Vocabulary.default.each.select { |site| site.figure == "leg" }.first(8)
-      tapes = sites.map { |site| tape[site: site, name: "height of the malleolus", value: "8.1 cm", state: :done] }
-      drawing = Handrail::Drawings::Figure.new(figures.fetch("leg"), side: "left", tapes: tapes).to_s
+      sites =
+        Handrail::Anatomy::Vocabulary.default.each.select { |site| site.figure == "leg" }.first(8)
+      tapes =
+        sites.map do |site|
+          tape[site: site, name: "height of the malleolus", value: "8.1 cm", state: :done]
+        end
+      drawing =
+        Handrail::Drawings::Figure.new(figures.fetch("leg"), side: "left", tapes: tapes).to_s
       ys = drawing.scan(/<text x="[\d.]+" y="([\d.]+)" class="value"/).flatten.map(&:to_f).sort
       expect(ys.size).to eq 8
       expect(ys.last).to be <= Handrail::Drawings::Figure::HEIGHT

@@ -7,16 +7,20 @@ RSpec.describe Handrail::Exchange do
 
   let(:head) { "part,size,site,min,max,unit,posture,tension\n" }
   let(:good) do
-    "#{head},S,calf_widest,30,34.9,cm,,\n,M,calf_widest,35,39.9,cm,,\n,L,calf_widest,40,44.9,cm,raised,resting\n"
+    "#{head},S,calf_widest,30,34.9,cm,,\n,M,calf_widest,35,39.9,cm,,\n" \
+      ",L,calf_widest,40,44.9,cm,raised,resting\n"
   end
 
-  def file(text, name = "chart.csv") = File.join(@dir, name).tap { |path| File.binwrite(path, text) }
+  def file(text, name = "chart.csv") =
+    File.join(@dir, name).tap { |path| File.binwrite(path, text) }
   def scan(text) = Handrail::Exchange::ChartFile.scan(file(text))
 
   describe "a chart as CSV" do
     it "comes back as it was written" do
       rows = Handrail::Exchange::ChartFile.rows(file(good))
-      expect(Handrail::Exchange::ChartFile.rows(file(Handrail::Exchange::ChartFile.write(rows)))).to eq rows
+      expect(
+        Handrail::Exchange::ChartFile.rows(file(Handrail::Exchange::ChartFile.write(rows)))
+      ).to eq rows
     end
 
     it "keeps inch fractions exact through writing and reading" do
@@ -33,32 +37,67 @@ RSpec.describe Handrail::Exchange do
     end
 
     it "names every fault at once, with line and mend" do
-      faults = scan("#{head},S,calf_widest,34.9,30,cm,,\n,M,calf_widest,35,39.9,cm,,\n,M,calf_widest,35,39.9,cm,,\n,L,calf_widest,forty,44.9,cm,,\n,XL,calf_widest,45,49,cm,upside,\n").faults
-      expect(faults).to match [/line 2: .*min 34.9 cm is above max 30 cm. Swap them/,
-                               /line 4: .*there twice \(line 3\)/, /line 5: min: .*can not be read/,
-                               /line 6: posture “upside” is not known/]
+      faults =
+        scan(
+          "#{head},S,calf_widest,34.9,30,cm,,\n,M,calf_widest,35,39.9,cm,,\n" \
+            ",M,calf_widest,35,39.9,cm,,\n,L,calf_widest,forty,44.9,cm,,\n" \
+            ",XL,calf_widest,45,49,cm,upside,\n"
+        ).faults
+      expect(faults).to match [
+              /line 2: .*min 34.9 cm is above max 30 cm. Swap them/,
+              /line 4: .*there twice \(line 3\)/,
+              /line 5: min: .*can not be read/,
+              /line 6: posture “upside” is not known/
+            ]
     end
 
-    { "an empty file" => ["", /line 1: is missing/],
+    {
+      "an empty file" => ["", /line 1: is missing/],
       "a header alone" => ["part,size,site,min,max,unit,posture,tension\n", /no rows/],
       "a missing column" => ["part,size,site,min,max,unit,posture\n", /lacks the columns tension/],
-      "an unknown column" => ["part,size,site,min,max,unit,posture,tension,colour\n", /unknown columns: "colour"/],
-      "another encoding" => ["part,size,site,min,max,unit,posture,tension\n,S,caf\xE9,1,2,cm,,\n".b,
-                             /line 2: is not UTF-8/],
+      "an unknown column" => [
+        "part,size,site,min,max,unit,posture,tension,colour\n",
+        /unknown columns: "colour"/
+      ],
+      "another encoding" => [
+        "part,size,site,min,max,unit,posture,tension\n,S,caf\xE9,1,2,cm,,\n".b,
+        /line 2: is not UTF-8/
+      ],
       "UTF-16" => ["part,size,site\n".encode("UTF-16").b, /is UTF-16 text. Save the file again/],
-      "an open quotation mark" => ["part,size,site,min,max,unit,posture,tension\n,\"S,calf,1,2,cm,,\n",
-                                   /not well-formed CSV/],
-      "a field too many" => ["part,size,site,min,max,unit,posture,tension\n,S,calf,1,2,cm,,,\n", /has 9 fields/],
-      "no size" => ["part,size,site,min,max,unit,posture,tension\n,,calf,1,2,cm,,\n", /has no size/],
+      "an open quotation mark" => [
+        "part,size,site,min,max,unit,posture,tension\n,\"S,calf,1,2,cm,,\n",
+        /not well-formed CSV/
+      ],
+      "a field too many" => [
+        "part,size,site,min,max,unit,posture,tension\n,S,calf,1,2,cm,,,\n",
+        /has 9 fields/
+      ],
+      "no size" => [
+        "part,size,site,min,max,unit,posture,tension\n,,calf,1,2,cm,,\n",
+        /has no size/
+      ],
       "no site" => ["part,size,site,min,max,unit,posture,tension\n,S,,1,2,cm,,\n", /has no site/],
-      "a unit that is none" => ["part,size,site,min,max,unit,posture,tension\n,S,calf,1,2,span,,\n", /no unit known/],
-      "two readings in one" => ["part,size,site,min,max,unit,posture,tension\n,S,calf,16 to 17,18,in,,\n",
-                                /two readings/],
-      "a null byte" => ["part,size,site,min,max,unit,posture,tension\n,S,calf,1\0,2,cm,,\n", /null byte/],
-      "a body that nobody has" => ["part,size,site,min,max,unit,posture,tension\n,S,calf_widest,30,35,in,,\n",
-                                   /nobody measures/],
-      "an unknown tension" => ["part,size,site,min,max,unit,posture,tension\n,S,calf_widest,30,35,cm,,tight\n",
-                               /tension “tight” is not known/] }.each do |what, (text, message)|
+      "a unit that is none" => [
+        "part,size,site,min,max,unit,posture,tension\n,S,calf,1,2,span,,\n",
+        /no unit known/
+      ],
+      "two readings in one" => [
+        "part,size,site,min,max,unit,posture,tension\n,S,calf,16 to 17,18,in,,\n",
+        /two readings/
+      ],
+      "a null byte" => [
+        "part,size,site,min,max,unit,posture,tension\n,S,calf,1\0,2,cm,,\n",
+        /null byte/
+      ],
+      "a body that nobody has" => [
+        "part,size,site,min,max,unit,posture,tension\n,S,calf_widest,30,35,in,,\n",
+        /nobody measures/
+      ],
+      "an unknown tension" => [
+        "part,size,site,min,max,unit,posture,tension\n,S,calf_widest,30,35,cm,,tight\n",
+        /tension “tight” is not known/
+      ]
+    }.each do |what, (text, message)|
       it "refuses #{what}" do
         found = scan(text)
         expect([found.usable?, found.faults.join]).to match [false, message]
@@ -75,19 +114,32 @@ RSpec.describe Handrail::Exchange do
     let(:rows) { Handrail::Exchange::ChartFile.rows(file(good)) }
 
     def descriptor(**more)
-      described_class.descriptor(name: "day stocking", maker: "Seacombe", family: "graduated_stocking",
-                                 dated: Date.new(2026, 3, 1), tie_rule: "nearest", **more)
+      described_class.descriptor(
+        name: "day stocking",
+        maker: "Seacombe",
+        family: "graduated_stocking",
+        dated: Date.new(2026, 3, 1),
+        tie_rule: "nearest",
+        **more
+      )
     end
 
-    def back(path) = described_class.open(path) { |csv, d| [Handrail::Exchange::ChartFile.rows(csv), d] }
+    def back(path) =
+      described_class.open(path) { |csv, d| [Handrail::Exchange::ChartFile.rows(csv), d] }
 
     it "comes back as it was written, as a zip and as one descriptor with its rows" do
       zip = file(described_class.zip(descriptor, rows), "p.zip")
       json = file(JSON.generate(descriptor(rows: rows)), "datapackage.json")
       [zip, json].each do |path|
-        expect(back(path)).to match [rows,
-                                     include("size_chart" => { "family" => "graduated_stocking",
-                                                               "tie_rule" => "nearest" })]
+        expect(back(path)).to match [
+                rows,
+                include(
+                  "size_chart" => {
+                    "family" => "graduated_stocking",
+                    "tie_rule" => "nearest"
+                  }
+                )
+              ]
       end
     end
 
@@ -97,12 +149,20 @@ RSpec.describe Handrail::Exchange do
       expect(schema.valid?(descriptor.merge("profile" => "data-package"))).to be false
     end
 
-    { "no zip" => ["PK\x03\x04rubbish", /no zip file/], "no JSON" => ["{", /not well-formed JSON/],
+    {
+      "no zip" => ["PK\x03\x04rubbish", /no zip file/],
+      "no JSON" => ["{", /not well-formed JSON/],
       "another kind of package" => ['{"profile":"data-package","resources":[]}', /profile/],
-      "a path out of the package" => ['{"profile":"tabular-data-package","resources":[{"name":"c","profile":"tabular-data-resource","path":"../../etc/passwd","schema":{"fields":[]}}]}', /path|fields/] }.each do |what, (text, message)|
+      "a path out of the package" => [
+        '{"profile":"tabular-data-package","resources":[{"name":"c",' \
+          '"profile":"tabular-data-resource","path":"../../etc/passwd",' \
+          '"schema":{"fields":[]}}]}',
+        /path|fields/
+      ]
+    }.each do |what, (text, message)|
       it "refuses #{what}" do
         expect do
-          back(file(text, "p.#{text.start_with?('PK') ? 'zip' : 'json'}"))
+          back(file(text, "p.#{text.start_with?("PK") ? "zip" : "json"}"))
         end.to raise_error(described_class::Faulty, message)
       end
     end

@@ -21,7 +21,9 @@ RSpec.describe "Backup and restore" do
   before { drop_all }
   after { drop_all }
 
-  define_method(:names) { admin[:pg_database].where(Sequel.like(:datname, "#{name}%")).select_map(:datname) }
+  define_method(:names) do
+    admin[:pg_database].where(Sequel.like(:datname, "#{name}%")).select_map(:datname)
+  end
 
   define_method(:drop_all) do
     Handrail::Store.db
@@ -30,7 +32,12 @@ RSpec.describe "Backup and restore" do
 
   # Runs a command of bin/ on the database of this spec. Returns [output, success].
   define_method(:call) do |command, *arguments, **env|
-    all = { "DATABASE_URL" => nil, "HANDRAIL_DATABASE" => name, "HANDRAIL_KEEP" => "3", **env.transform_keys(&:to_s) }
+    all = {
+      "DATABASE_URL" => nil,
+      "HANDRAIL_DATABASE" => name,
+      "HANDRAIL_KEEP" => "3",
+      **env.transform_keys(&:to_s)
+    }
     output, status = Open3.capture2e(all, File.join(Handrail::ROOT, "bin", command), *arguments)
     [output, status.success?]
   end
@@ -42,7 +49,9 @@ RSpec.describe "Backup and restore" do
     end
   end
 
-  define_method(:write) { |text| Sequel.connect(url) { |db| db[:clinics].insert(name: text, place: "Somewhere") } }
+  define_method(:write) do |text|
+    Sequel.connect(url) { |db| db[:clinics].insert(name: text, place: "Somewhere") }
+  end
 
   define_method(:filled) do |target = nil|
     drop_all
@@ -68,17 +77,22 @@ RSpec.describe "Backup and restore" do
     write("Written after the backup")
     after = rows
     output, success = call("restore", file)
-    expect([success,
-            output]).to match [true, /Restored from .*The database that was there is kept as #{name}_before_\d+/m]
+    expect([success, output]).to match [
+            true,
+            /Restored from .*The database that was there is kept as #{name}_before_\d+/m
+          ]
     expect(rows).to eq before
     kept = output[/#{name}_before_\d+/]
     Sequel.connect(url.sub(name, kept)) do |db|
-      expect(db[:clinics].select_map(:name)).to eq(after[:clinics].map { |r|
-        r[:name]
-      })
+      expect(db[:clinics].select_map(:name)).to eq(after[:clinics].map { |r| r[:name] })
     end
     listed, = Open3.capture2("tar", "-tf", file)
-    expect(listed).to include("./knowledge/families/knee_unloader.yml", "./database.dump", "./SHA256SUMS", "./about")
+    expect(listed).to include(
+      "./knowledge/families/knee_unloader.yml",
+      "./database.dump",
+      "./SHA256SUMS",
+      "./about"
+    )
   end
 
   it "keeps as many as it is told to, and leaves nothing half made" do
@@ -104,8 +118,10 @@ RSpec.describe "Backup and restore" do
     end
 
     def sum(folder)
-      system("cd #{folder} && find . -type f ! -name SHA256SUMS -print0 | sort -z | xargs -0 sha256sum > SHA256SUMS",
-             exception: true)
+      system(
+        "cd #{folder} && find . -type f ! -name SHA256SUMS -print0 | sort -z | xargs -0 sha256sum > SHA256SUMS",
+        exception: true
+      )
     end
 
     define_method(:expect_refusal) do |path, words|
@@ -136,7 +152,9 @@ RSpec.describe "Backup and restore" do
       end
       expect_refusal(file, /newer version \(schema 999/)
       File.binwrite(file, whole)
-      repacked(file) { |folder| File.symlink("/etc/passwd", File.join(folder, "knowledge", "link")) }
+      repacked(file) do |folder|
+        File.symlink("/etc/passwd", File.join(folder, "knowledge", "link"))
+      end
       expect_refusal(file, /links|damaged/)
       File.binwrite(file, "nothing of ours")
       expect_refusal(file, /no whole archive/)
@@ -144,7 +162,9 @@ RSpec.describe "Backup and restore" do
     end
 
     it "changes nothing where the database inside can not be read" do
-      repacked(file) { |folder| File.write(File.join(folder, "database.dump"), "PGDMP rubbish") && sum(folder) }
+      repacked(file) do |folder|
+        File.write(File.join(folder, "database.dump"), "PGDMP rubbish") && sum(folder)
+      end
       expect_refusal(file, /could not be restored/)
     end
   end
@@ -155,8 +175,16 @@ RSpec.describe "Backup and restore" do
       all = { "DATABASE_URL" => url, "HANDRAIL_DATABASE" => name, "RACK_ENV" => "production" }
       sign_ins = File.join(Handrail::ROOT, "var", "sign-ins")
       kept = File.exist?(sign_ins) && File.read(sign_ins)
-      output, status = Open3.capture2e(all, "bundle", "exec", "ruby", "bin/support/prepare.rb", "--own",
-                                       chdir: Handrail::ROOT)
+      output, status =
+        Open3.capture2e(
+          all,
+          "bundle",
+          "exec",
+          "ruby",
+          "bin/support/prepare.rb",
+          "--own",
+          chdir: Handrail::ROOT
+        )
       File.write(sign_ins, kept) if kept
       [output, status.success?]
     end
@@ -175,8 +203,10 @@ RSpec.describe "Backup and restore" do
       output, success = prepare
       made = Dir[File.join(Handrail::ROOT, "var", "backups", "*.tar")] - kept
       FileUtils.rm_f(made)
-      expect([success,
-              output]).to match [true, /from schema 5 to #{Handrail::Store.newest_schema}.*A backup comes first/m]
+      expect([success, output]).to match [
+              true,
+              /from schema 5 to #{Handrail::Store.newest_schema}.*A backup comes first/m
+            ]
       expect(made.size).to eq 1
       expect(rows[:schema_info]).to eq [{ version: Handrail::Store.newest_schema }]
       expect(rows[:clinics].map { |row| row[:name] }).to eq ["First clinic"]
@@ -186,6 +216,9 @@ RSpec.describe "Backup and restore" do
   it "says what is wrong with how it is called" do
     expect(call("restore")).to match [%r{Use: bin/restore FILE}, false]
     expect(call("backup", "--all")).to match [/not an option/, false]
-    expect(call("backup", @folder, HANDRAIL_DATABASE: "a; drop")).to match [/no name of a database/, false]
+    expect(call("backup", @folder, HANDRAIL_DATABASE: "a; drop")).to match [
+            /no name of a database/,
+            false
+          ]
   end
 end

@@ -10,25 +10,40 @@ RSpec.describe Handrail::Store::Choices do
 
   def settle(**choices)
     clinic.refresh
-    form = { "seen" => Handrail::Store::ClinicValues.digest(clinic), "name" => "Spec clinic", "place" => "Elsewhere",
-             "time_zone" => "Europe/London", "tape" => "cm 1 mm", "bedside_routine" => "yes" }
-    desk(clinic,
-         senior).run(Fixtures::Commands::ChangeSettings.new(form.merge("choices" => choices.transform_keys(&:to_s))))
+    form = {
+      "seen" => Handrail::Store::ClinicValues.digest(clinic),
+      "name" => "Spec clinic",
+      "place" => "Elsewhere",
+      "time_zone" => "Europe/London",
+      "tape" => "cm 1 mm",
+      "bedside_routine" => "yes"
+    }
+    desk(clinic, senior).run(
+      Fixtures::Commands::ChangeSettings.new(
+        form.merge("choices" => choices.transform_keys(&:to_s))
+      )
+    )
     clinic.refresh
   end
 
   def fault(field, text) = described_class.faults(described_class.read(field => text))[field]
 
   it "says what is wrong with a field, and takes what is right" do
-    { "repeats" => %w[0 4 two], "like_years" => %w[11 -1], "closed_days" => ["32 Dec 2026", "Monday"],
-      "hours_mon" => ["nine", "17:00-09:00", "9"],
-      "window.knee_unloader.first" => [] }.each do |field, wrong|
+    {
+      "repeats" => %w[0 4 two],
+      "like_years" => %w[11 -1],
+      "closed_days" => ["32 Dec 2026", "Monday"],
+      "hours_mon" => %w[nine 17:00-09:00 9],
+      "window.knee_unloader.first" => []
+    }.each do |field, wrong|
       wrong.each { |text| expect(fault(field, text)).to be_a(String), "#{field}: #{text}" }
     end
-    { "repeats" => "3", "like_years" => "5", "hours_mon" => "8:30 to 12:00",
-      "closed_days" => "25 Dec 2026\n31 Dec 2026 to 2 Jan 2027" }.each do |field, right|
-      expect(fault(field, right)).to be_nil, field
-    end
+    {
+      "repeats" => "3",
+      "like_years" => "5",
+      "hours_mon" => "8:30 to 12:00",
+      "closed_days" => "25 Dec 2026\n31 Dec 2026 to 2 Jan 2027"
+    }.each { |field, right| expect(fault(field, right)).to be_nil, field }
     expect(described_class.days("31 Dec 2026 to 2 Jan 2027").size).to eq 3
   end
 
@@ -44,10 +59,11 @@ RSpec.describe Handrail::Store::Choices do
   it "lets a recheck come earlier than the trade plans it, and never later" do
     described_class.windows.each do |name, planned|
       expect(fault(name, "#{planned.from_days}-#{planned.to_days}")).to be_nil
-      expect(fault(name, "#{planned.from_days}-#{planned.to_days + 1}")).to include("Not later than")
+      expect(fault(name, "#{planned.from_days}-#{planned.to_days + 1}")).to include(
+        "Not later than"
+      )
       if planned.to_days > planned.from_days
-        expect(fault(name,
-                     "#{planned.to_days}-#{planned.from_days}")).to be_a(String)
+        expect(fault(name, "#{planned.to_days}-#{planned.from_days}")).to be_a(String)
       end
     end
   end
@@ -75,12 +91,17 @@ RSpec.describe Handrail::Store::Choices do
       settle("firm" => firm)
       visit = fitted_visit(clinic, senior)
       let_pass = -> { run(visit, senior, :LetPass, reason: "carer comes on Friday") }
-      firm.empty? ? expect(let_pass.call).to(be_truthy) : expect(&let_pass).to(raise_error(store::Refused))
+      if firm.empty?
+        expect(let_pass.call).to(be_truthy)
+      else
+        expect(&let_pass).to(raise_error(store::Refused))
+      end
     end
   end
 
   it "plans a recheck in the clinic's own window" do
-    name, planned = described_class.windows.find { |key, _| key.start_with?("window.knee_unloader.") }
+    name, planned =
+      described_class.windows.find { |key, _| key.start_with?("window.knee_unloader.") }
     settle(name => "#{[planned.from_days - 1, 0].max}-#{planned.from_days}")
     visit = record(make_visit(clinic, senior))
     own = visit.recheck_plan.find { |one| one.key == planned.key }
@@ -93,8 +114,14 @@ RSpec.describe Handrail::Store::Choices do
     settle("hours_fri" => "09:00-17:00", "closed_days" => "25 Dec 2026")
     visit = make_visit(clinic, senior)
     book = ->(day, time, **more) { run(visit, senior, :BookVisit, day: day, time: time, **more) }
-    expect { book["25 Dec 2026", "10:00"] }.to raise_error(store::Unacceptable, /closed on that day\. Tick/)
-    expect { book["4 Dec 2026", "17:00"] }.to raise_error(store::Unacceptable, /open from 09:00 to 17:00/)
+    expect { book["25 Dec 2026", "10:00"] }.to raise_error(
+      store::Unacceptable,
+      /closed on that day\. Tick/
+    )
+    expect { book["4 Dec 2026", "17:00"] }.to raise_error(
+      store::Unacceptable,
+      /open from 09:00 to 17:00/
+    )
     expect { book["5 Dec 2026", "10:00"] }.to raise_error(store::Unacceptable, /day of the week/)
     expect(book["4 Dec 2026", "16:59"]).to be_truthy
     expect(book["25 Dec 2026", "10:00", anyway: "yes"]).to be_truthy

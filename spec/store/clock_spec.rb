@@ -19,7 +19,11 @@ RSpec.describe Handrail::Store::Clinic, :rolled_back do
   end
 
   it "tells its own day from the server's" do
-    expect(clinic("Pacific/Auckland").today(Time.utc(2026, 11, 24, 12))).to eq Date.new(2026, 11, 25)
+    expect(clinic("Pacific/Auckland").today(Time.utc(2026, 11, 24, 12))).to eq Date.new(
+         2026,
+         11,
+         25
+       )
     expect(clinic("Pacific/Honolulu").today(Time.utc(2026, 11, 25, 8))).to eq Date.new(2026, 11, 24)
   end
 end

@@ -25,36 +25,77 @@ RSpec.describe "Every command" do
 
   def visit_case(key)
     case key
-    when "ask_cautions" then [make_visit(clinic, fitter), { identity: "yes", stops: [], care: %w[diabetes] }]
-    when "record_stop_action" then [stopped, { stop: "chest", action: "advised", who: "Dr Heart", advice: "harmless" }]
-    when "take_reading" then [asked, { site: CoreHelpers::CALF, side: "left", value: "36.5", unit: "cm" }]
-    when "answer_reading" then [doubtful, { row: record(doubtful).doubts.first[:id], answer: "right" }]
-    when "strike_reading" then [read, { row: record(read).rows(:readings).first[:id], reason: "slipped" }]
-    when "correct_reading" then [closed,
-                                 { corrects: record(closed).rows(:readings).first[:id], value: "37",
-                                   why: "typed wrong" }]
-    when "choose_size" then [read, { size: "M" }]
-    when "try_size" then [read, { size: "M", outcome: "good" }]
-    when "issue_device" then [sized_visit(clinic, fitter), { serial: "S-7" }]
-    when "finish_step" then [sized_visit(clinic, fitter), { step: "open_all" }]
-    when "record_check" then [sized_visit(clinic, fitter), { check: "slip", value: "3 mm" }]
-    when "correct_check" then [closed,
-                               { corrects: record(closed).rows(:check_results).first[:id], outcome: "good",
-                                 value: "4 mm", why: "typed wrong" }]
-    when "change_one_thing" then [sized_visit(clinic, fitter), { problem: "slides_down", remedy: "wash_lotion" }]
-    when "write_settings" then [sized_visit(clinic, fitter), { settings: { "calf" => "60 mm" } }]
-    when "record_teach_back" then [fitted, { who: "Wilma", unaided: "yes", shown: [] }]
-    when "let_pass" then [fitted, { reason: "carer comes Friday" }]
-    when "hand_over_device" then [taught, { start_hours: "2 hours", signed_name: "Wilma" }]
-    when "answer_recheck" then [rechecking, { field: "skin", answer: "clear" }]
-    when "close_recheck" then [ready_to_close, {}]
-    when "book_visit" then [make_visit(clinic, fitter), { day: (clinic.today + 3).iso8601, time: "09:40" }]
-    when "start_timer" then [asked, { timer: "colour" }]
-    when "answer_timer" then [timed.first, { row: timed.last, answer: "stopped" }]
-    when "add_note" then [asked, { text: "said in passing" }]
-    when "take_protocol" then [changed_product,
-                               { offer: Handrail::Store::Offer.of(record(changed_product)).digest, take: "yes" }]
-    when "end_fitting" then [closed, { why: "healed, no device" }]
+    when "ask_cautions"
+      [make_visit(clinic, fitter), { identity: "yes", stops: [], care: %w[diabetes] }]
+    when "record_stop_action"
+      [stopped, { stop: "chest", action: "advised", who: "Dr Heart", advice: "harmless" }]
+    when "take_reading"
+      [asked, { site: CoreHelpers::CALF, side: "left", value: "36.5", unit: "cm" }]
+    when "answer_reading"
+      [doubtful, { row: record(doubtful).doubts.first[:id], answer: "right" }]
+    when "strike_reading"
+      [read, { row: record(read).rows(:readings).first[:id], reason: "slipped" }]
+    when "correct_reading"
+      [
+        closed,
+        { corrects: record(closed).rows(:readings).first[:id], value: "37", why: "typed wrong" }
+      ]
+    when "choose_size"
+      [read, { size: "M" }]
+    when "try_size"
+      [read, { size: "M", outcome: "good" }]
+    when "issue_device"
+      [sized_visit(clinic, fitter), { serial: "S-7" }]
+    when "finish_step"
+      [sized_visit(clinic, fitter), { step: "open_all" }]
+    when "record_check"
+      [sized_visit(clinic, fitter), { check: "slip", value: "3 mm" }]
+    when "correct_check"
+      [
+        closed,
+        {
+          corrects: record(closed).rows(:check_results).first[:id],
+          outcome: "good",
+          value: "4 mm",
+          why: "typed wrong"
+        }
+      ]
+    when "change_one_thing"
+      [sized_visit(clinic, fitter), { problem: "slides_down", remedy: "wash_lotion" }]
+    when "write_settings"
+      [sized_visit(clinic, fitter), { settings: { "calf" => "60 mm" } }]
+    when "record_teach_back"
+      [fitted, { who: "Wilma", unaided: "yes", shown: [] }]
+    when "let_pass"
+      [fitted, { reason: "carer comes Friday" }]
+    when "hand_over_device"
+      [taught, { start_hours: "2 hours", signed_name: "Wilma" }]
+    when "answer_recheck"
+      [rechecking, { field: "skin", answer: "clear" }]
+    when "close_recheck"
+      [ready_to_close, {}]
+    when "book_visit"
+      [make_visit(clinic, fitter), { day: (clinic.today + 3).iso8601, time: "09:40" }]
+    when "start_timer"
+      [asked, { timer: "colour" }]
+    when "answer_timer"
+      [timed.first, { row: timed.last, answer: "stopped" }]
+    when "write_job_slip"
+      [
+        sized_visit(clinic, fitter),
+        { doer: "workshop", what: "rivet hole", due_on: (clinic.today + 3).iso8601 }
+      ]
+    when "close_job_slip"
+      [slipped, { slip: record(slipped).slips_out.first[:id], outcome: "back" }]
+    when "add_note"
+      [asked, { text: "said in passing" }]
+    when "take_protocol"
+      [
+        changed_product,
+        { offer: Handrail::Store::Offer.of(record(changed_product)).digest, take: "yes" }
+      ]
+    when "end_fitting"
+      [closed, { why: "healed, no device" }]
     end
   end
 
@@ -62,44 +103,94 @@ RSpec.describe "Every command" do
     product = @product ||= make_product(clinic)
     patient = @patient ||= make_patient(clinic, fitter)
     number = @number ||= "N #{SecureRandom.hex(3)}"
-    person = { record_number: number, given_name: "Ada", family_name: "Quill", born_on: "1 Jan 1970" }
+    person = {
+      record_number: number,
+      given_name: "Ada",
+      family_name: "Quill",
+      born_on: "1 Jan 1970"
+    }
     case key
-    when "add_patient" then person
-    when "change_patient" then { **person, record_number: patient.record_number, patient: patient.id, seen: 0 }
+    when "add_patient"
+      person
+    when "change_patient"
+      { **person, record_number: patient.record_number, patient: patient.id, seen: 0 }
     when "write_order"
-      { patient: patient.id, family: product.family, product_id: product.id, side: "left", prescriber: "Dr Spec",
-        prescribed_on: clinic.today.iso8601, fields: { "compartment" => "medial", "indication" => "arthrosis" } }
-    when "add_product" then { maker: "Specwright", name: "model #{number}", family: product.family, options: {} }
-    when "change_product" then { product: product.id, options: { "type" => "dial" }, offered: "yes" }
-    when "add_chart" then { product: product.id, dated: "1 Feb 2026", tie_rule: "larger" }
-    when "receive_stock" then { product: product.id, size: "M", count: "2" }
-    when "set_stock_level" then { product: product.id, size: "M", least: "3" }
-    when "put_back_piece" then { item: @piece ||= returned_piece(product) }
-    when "bring_patients" then { rows: JSON.generate([[2, person.transform_keys(&:to_s)]]) }
-    when "take_back_patients" then { entry: brought }
+      {
+        patient: patient.id,
+        family: product.family,
+        product_id: product.id,
+        side: "left",
+        prescriber: "Dr Spec",
+        prescribed_on: clinic.today.iso8601,
+        fields: {
+          "compartment" => "medial",
+          "indication" => "arthrosis"
+        }
+      }
+    when "add_product"
+      { maker: "Specwright", name: "model #{number}", family: product.family, options: {} }
+    when "change_product"
+      { product: product.id, options: { "type" => "dial" }, offered: "yes" }
+    when "add_chart"
+      { product: product.id, dated: "1 Feb 2026", tie_rule: "larger" }
+    when "receive_stock"
+      { product: product.id, size: "M", count: "2" }
+    when "set_stock_level"
+      { product: product.id, size: "M", least: "3" }
+    when "put_back_piece"
+      { item: @piece ||= returned_piece(product) }
+    when "bring_patients"
+      { rows: JSON.generate([[2, person.transform_keys(&:to_s)]]) }
+    when "take_back_patients"
+      { entry: brought }
     when "change_settings"
-      { seen: Handrail::Store::ClinicValues.digest(clinic), name: "Spec clinic", place: "Elsewhere", phone: "12",
-        time_zone: "Europe/London", tape: "cm 1 mm" }
-    when "invite_person" then { email: "#{number.delete(' ')}@spec.example", role: "fitter" }
-    when "change_role" then { person: colleague.id, role: "front_desk" }
-    when "close_account", "send_reset_link" then { person: colleague.id }
-    when "take_off_codes" then { person: coded.id }
-    when "make_practice_patient" then {}
+      {
+        seen: Handrail::Store::ClinicValues.digest(clinic),
+        name: "Spec clinic",
+        place: "Elsewhere",
+        phone: "12",
+        time_zone: "Europe/London",
+        tape: "cm 1 mm"
+      }
+    when "invite_person"
+      { email: "#{number.delete(" ")}@spec.example", role: "fitter" }
+    when "change_role"
+      { person: colleague.id, role: "front_desk" }
+    when "close_account", "send_reset_link"
+      { person: colleague.id }
+    when "take_off_codes"
+      { person: coded.id }
+    when "make_practice_patient"
+      {}
     end
   end
 
   def brought
     once(:brought) do
-      rows = [[2, { "record_number" => "B 1", "given_name" => "Ada", "family_name" => "Q", "born_on" => "1.1.1970" }]]
+      rows = [
+        [
+          2,
+          {
+            "record_number" => "B 1",
+            "given_name" => "Ada",
+            "family_name" => "Q",
+            "born_on" => "1.1.1970"
+          }
+        ]
+      ]
       key = SecureRandom.uuid
-      desk(clinic, fitter, entry_key: key).run(Fixtures::Commands::BringPatients.new("rows" => JSON.generate(rows)))
+      desk(clinic, fitter, entry_key: key).run(
+        Fixtures::Commands::BringPatients.new("rows" => JSON.generate(rows))
+      )
       Handrail::Store.db[:entries].where(clinic_id: clinic.id, entry_key: key).get(:id)
     end
   end
 
   def coded
     once(:coded) do
-      make_account(clinic).tap { |account| Handrail::Store.db[:account_otp_keys].insert(id: account.id, key: "k") }
+      make_account(clinic).tap do |account|
+        Handrail::Store.db[:account_otp_keys].insert(id: account.id, key: "k")
+      end
     end
   end
 
@@ -117,8 +208,20 @@ RSpec.describe "Every command" do
     end
   end
 
+  def slipped
+    once(:slipped) do
+      sized_visit(clinic, fitter).tap do |visit|
+        due = (clinic.today + 3).iso8601
+        run(visit, fitter, :WriteJobSlip, doer: "maker", what: "longer strap", due_on: due)
+      end
+    end
+  end
+
   def asked = once(:asked) { make_visit(clinic, fitter).tap { |visit| ask(visit, fitter) } }
-  def stopped = once(:stopped) { make_visit(clinic, fitter).tap { |visit| ask(visit, fitter, stops: %w[chest]) } }
+  def stopped =
+    once(:stopped) do
+      make_visit(clinic, fitter).tap { |visit| ask(visit, fitter, stops: %w[chest]) }
+    end
   def read = once(:read) { asked.tap { |visit| take(visit, fitter, "36.5") } }
   def doubtful = once(:doubtful) { asked.tap { |visit| take(visit, fitter, "14", unit: "cm") } }
   def fitted = once(:fitted) { fitted_visit(clinic, fitter) }
@@ -155,8 +258,13 @@ RSpec.describe "Every command" do
   def returned_piece(product)
     visit = handed_over_visit(clinic, fitter)
     run(visit, fitter, :EndFitting, why: "healed, no device")
-    Handrail::Store.db[:stock_items].insert(clinic_id: clinic.id, product_id: product.id, size: "M", state: "taken",
-                                            fitting_id: visit.fitting_id)
+    Handrail::Store.db[:stock_items].insert(
+      clinic_id: clinic.id,
+      product_id: product.id,
+      size: "M",
+      state: "taken",
+      fitting_id: visit.fitting_id
+    )
   end
 
   # --- how a command is sent ---
@@ -168,7 +276,16 @@ RSpec.describe "Every command" do
   end
 
   def chart_rows
-    [Handrail::Sizing::Chart::Row[part: "", size: "one", site: CoreHelpers::CALF, min: 300r, max: 400r, unit: "cm"]]
+    [
+      Handrail::Sizing::Chart::Row[
+        part: "",
+        size: "one",
+        site: CoreHelpers::CALF,
+        min: 300r,
+        max: 400r,
+        unit: "cm"
+      ]
+    ]
   end
 
   def who_may(command)
@@ -178,26 +295,46 @@ RSpec.describe "Every command" do
   def deliver(command, visit, params, account, **how)
     return Handrail::Store::Ledger.new(visit, account, **how).run(made(command, params)) if visit
 
-    Handrail::Store::Desk.new(account.clinic, account, **how.slice(:entry_key, :page)).run(made(command, params))
+    Handrail::Store::Desk.new(account.clinic, account, **how.slice(:entry_key, :page)).run(
+      made(command, params)
+    )
   end
 
   # what it leaves in the database, without the trail
   def left(visit)
-    tables = if visit
-               Handrail::Store::VisitRows::TABLES
-             else
-               %i[patients fittings visits makers products chart_revisions
-                  stock_items stock_levels entries]
-             end
+    tables =
+      if visit
+        Handrail::Store::VisitRows::TABLES
+      else
+        %i[
+          patients
+          fittings
+          visits
+          makers
+          products
+          chart_revisions
+          stock_items
+          stock_levels
+          entries
+        ]
+      end
     tables.to_h { |table| [table, Handrail::Store.db[table].where(clinic_id: clinic.id).count] }
   end
 
-  all = Dir[File.join(Handrail::ROOT, "lib/handrail/store/commands/*.rb")].map { |path| File.basename(path, ".rb") }
+  all =
+    Dir[File.join(Handrail::ROOT, "lib/handrail/store/commands/*.rb")].map do |path|
+      File.basename(path, ".rb")
+    end
   all = all.map { |name| commands.const_get(name.split("_").map(&:capitalize).join) }.grep(Class)
 
   it "is one of those that are tried here" do
     expect(all.size).to be >= 30
-    expect(all.map(&:key)).to include("take_reading", "hand_over_device", "add_patient", "receive_stock")
+    expect(all.map(&:key)).to include(
+      "take_reading",
+      "hand_over_device",
+      "add_patient",
+      "receive_stock"
+    )
   end
 
   all.each do |command|
@@ -207,16 +344,19 @@ RSpec.describe "Every command" do
         key = SecureRandom.uuid
         account = who_may(command)
         deliver(command, visit, params, account, entry_key: key)
-        expect { deliver(command, visit, params, account, entry_key: key) }.not_to(change { left(visit) })
+        expect { deliver(command, visit, params, account, entry_key: key) }.not_to(
+          change { left(visit) }
+        )
         next if command.inputs.empty?
 
-        type, from = command.inputs.values.find do |kind, _|
-          %i[line text].include?(kind)
-        end || command.inputs.values.first
+        type, from =
+          command.inputs.values.find { |kind, _| %i[line text].include?(kind) } ||
+            command.inputs.values.first
         other = params.transform_keys(&:to_s).merge(from => type == :id ? "1" : "another value")
         # another value is another entry, where it can be read at all
-        expect { deliver(command, visit, other, account, entry_key: key) }
-          .to raise_error(store::NotKept) { |e| expect([store::Conflict, store::Unacceptable]).to include e.class }
+        expect { deliver(command, visit, other, account, entry_key: key) }.to raise_error(
+          store::NotKept
+        ) { |e| expect([store::Conflict, store::Unacceptable]).to include e.class }
       end
 
       it "is taken from nobody who may not" do
@@ -233,19 +373,35 @@ RSpec.describe "Every command" do
         role = { anyone: "front_desk", clinical: "fitter", senior: "senior" }.fetch(command.role)
         other = make_account(stranger.clinic, role)
         # these name nothing of a clinic: sent by another one they are that one's own
-        harmless = %w[add_patient add_product invite_person change_settings bring_patients make_practice_patient]
+        harmless = %w[
+          add_patient
+          add_product
+          invite_person
+          change_settings
+          bring_patients
+          make_practice_patient
+        ]
         next if harmless.include?(command.key)
 
-        expect do
-          deliver(command, visit, params, other)
-        end.to raise_error(store::Faults, /no such|There is no|Choose|Name/)
+        expect do deliver(command, visit, params, other) end.to raise_error(
+          store::Faults,
+          /no such|There is no|Choose|Name/
+        )
       end
 
       it "refuses nonsense in words" do
         visit, params = case_of(command)
         account = who_may(command)
-        junk = ["\0", "\xFF".dup.force_encoding("UTF-8"), { "a" => { "b" => "c" } }, [["x"]], "9" * 400, "-1",
-                "' OR 1=1 --", 1.5]
+        junk = [
+          "\0",
+          "\xFF".dup.force_encoding("UTF-8"),
+          { "a" => { "b" => "c" } },
+          [["x"]],
+          "9" * 400,
+          "-1",
+          "' OR 1=1 --",
+          1.5
+        ]
         command.inputs.each_value do |input|
           from = input[1]
           junk.each do |value|
@@ -266,14 +422,22 @@ RSpec.describe "Every command" do
 
         seen = record(visit).version
         Handrail::Store.as(fitter.id) do
-          Handrail::Store.db[:entries].insert(clinic_id: clinic.id, visit_id: visit.id, version: seen + 1,
-                                              by: senior.id,
-                                              command: "other", topic: topic, said: "somebody else", digest: "0",
-                                              entry_key: SecureRandom.uuid)
+          Handrail::Store.db[:entries].insert(
+            clinic_id: clinic.id,
+            visit_id: visit.id,
+            version: seen + 1,
+            by: senior.id,
+            command: "other",
+            topic: topic,
+            said: "somebody else",
+            digest: "0",
+            entry_key: SecureRandom.uuid
+          )
           Handrail::Store.db[:visits].where(id: visit.id).update(version: seen + 1)
         end
-        expect { deliver(command, visit, params, who_may(command), seen: seen, page: "a" * 16) }
-          .to raise_error(store::Stale) { |e| expect(e.events.map(&:said)).to eq ["somebody else"] }
+        expect {
+          deliver(command, visit, params, who_may(command), seen: seen, page: "a" * 16)
+        }.to raise_error(store::Stale) { |e| expect(e.events.map(&:said)).to eq ["somebody else"] }
       end
 
       it "leaves a closed visit alone, unless it is a correction" do
@@ -289,19 +453,21 @@ RSpec.describe "Every command" do
 
   # truly at once, on connections of their own: what is made here stays in the test database
   describe "sent twice at once" do
-    threads = lambda do |count, &work|
-      start = Queue.new
-      running = Array.new(count) do
-        Thread.new do
-          start.pop
-          work.call
-        rescue Handrail::Store::NotKept => e
-          e
-        end
+    threads =
+      lambda do |count, &work|
+        start = Queue.new
+        running =
+          Array.new(count) do
+            Thread.new do
+              start.pop
+              work.call
+            rescue Handrail::Store::NotKept => e
+              e
+            end
+          end
+        count.times { start << true }
+        running.map(&:value)
       end
-      count.times { start << true }
-      running.map(&:value)
-    end
 
     it "keeps the same check once, in eight races" do
       visit = sized_visit(clinic, fitter)
@@ -316,17 +482,52 @@ RSpec.describe "Every command" do
 
     it "keeps an order, a patient and a delivery once" do
       product = make_product(clinic)
-      [[commands::ReceiveStock, { product: product.id, size: "M", count: "3" }],
-       [commands::AddPatient,
-        { record_number: "R #{SecureRandom.hex(3)}", given_name: "Ada", family_name: "Q", born_on: "1.1.1970" }],
-       [commands::BringPatients,
-        { rows: JSON.generate([[2, { record_number: "R #{SecureRandom.hex(3)}", given_name: "Bo", family_name: "Q",
-                                     born_on: "1.1.1971" }]]) }],
-       [commands::WriteOrder, { patient: make_patient(clinic, fitter).id, family: product.family,
-                                product_id: product.id,
-                                side: "left", prescriber: "Dr Spec", prescribed_on: clinic.today.iso8601,
-                                fields: { "compartment" => "medial",
-                                          "indication" => "arthrosis" } }]].each do |command, params|
+      [
+        [commands::ReceiveStock, { product: product.id, size: "M", count: "3" }],
+        [
+          commands::AddPatient,
+          {
+            record_number: "R #{SecureRandom.hex(3)}",
+            given_name: "Ada",
+            family_name: "Q",
+            born_on: "1.1.1970"
+          }
+        ],
+        [
+          commands::BringPatients,
+          {
+            rows:
+              JSON.generate(
+                [
+                  [
+                    2,
+                    {
+                      record_number: "R #{SecureRandom.hex(3)}",
+                      given_name: "Bo",
+                      family_name: "Q",
+                      born_on: "1.1.1971"
+                    }
+                  ]
+                ]
+              )
+          }
+        ],
+        [
+          commands::WriteOrder,
+          {
+            patient: make_patient(clinic, fitter).id,
+            family: product.family,
+            product_id: product.id,
+            side: "left",
+            prescriber: "Dr Spec",
+            prescribed_on: clinic.today.iso8601,
+            fields: {
+              "compartment" => "medial",
+              "indication" => "arthrosis"
+            }
+          }
+        ]
+      ].each do |command, params|
         key = SecureRandom.uuid
         before = left(nil)
         found = threads.call(4) { desk(clinic, fitter, entry_key: key).run(command.new(params)) }
@@ -339,19 +540,27 @@ RSpec.describe "Every command" do
     it "strikes a reading out once, whoever was first" do
       visit = make_visit(clinic, fitter).tap { |made| ask(made, fitter) }
       row = take(visit, fitter, "36.5")
-      found = [fitter, senior].flat_map do |who|
-        threads.call(2) { run(visit, who, :StrikeReading, row: row[:id], reason: "by #{who.role}") }
-      end
+      found =
+        [fitter, senior].flat_map do |who|
+          threads.call(2) do
+            run(visit, who, :StrikeReading, row: row[:id], reason: "by #{who.role}")
+          end
+        end
       expect(found.grep(Handrail::Store::Faults).size).to eq 3
       expect(Handrail::Store.db[:readings][id: row[:id]][:strike_reason]).to eq "by fitter"
     end
 
     it "holds the last piece on the shelf for one of two" do
       product = make_product(clinic)
-      desk(clinic, fitter).run(commands::ReceiveStock.new("product" => product.id, "size" => "M", "count" => "1"))
-      visits = Array.new(2) do
-        make_visit(clinic, fitter, product: product).tap { |visit| ask(visit, fitter) && take(visit, fitter, "36.5") }
-      end
+      desk(clinic, fitter).run(
+        commands::ReceiveStock.new("product" => product.id, "size" => "M", "count" => "1")
+      )
+      visits =
+        Array.new(2) do
+          make_visit(clinic, fitter, product: product).tap do |visit|
+            ask(visit, fitter) && take(visit, fitter, "36.5")
+          end
+        end
       waiting = visits.dup
       lock = Mutex.new
       threads.call(2) { run(lock.synchronize { waiting.pop }, fitter, :ChooseSize, size: "M") }

@@ -33,13 +33,24 @@ RSpec.describe Handrail::Visit::TrendWork do
 
   def answer_all(visit)
     record(visit).asks_open.each do |ask|
-      run(visit, fitter, :AnswerRecheck, field: ask.key, answer: ask.choices&.first&.key || "4 hours")
+      run(
+        visit,
+        fitter,
+        :AnswerRecheck,
+        field: ask.key,
+        answer: ask.choices&.first&.key || "4 hours"
+      )
     end
   end
 
   def said(visit)
     course = visit.courses("left").first
-    Handrail::Web::Wording.course(course, "Calf", last: course.trend.last, following: visit.next_recheck&.to).join(" ")
+    Handrail::Web::Wording.course(
+      course,
+      "Calf",
+      last: course.trend.last,
+      following: visit.next_recheck&.to
+    ).join(" ")
   end
 
   it "says nothing before a site was read on three days" do
@@ -49,9 +60,16 @@ RSpec.describe Handrail::Visit::TrendWork do
   it "foretells the day on which a shrinking limb leaves the size that is worn" do
     visit = followed("36.3", "36.1", "35.9")
     course = visit.courses("left").first
-    expect([course.trend.verdict, course.size, course.low.to_f, course.high.to_f]).to eq [:falling, "M", 355.0, 375.0]
+    expect([course.trend.verdict, course.size, course.low.to_f, course.high.to_f]).to eq [
+         :falling,
+         "M",
+         355.0,
+         375.0
+       ]
     expect(course.crossing.on).to be_between(clinic.today + 20, clinic.today + 60)
-    expect(said(visit)).to match(/Calf: 0.7 mm less a week .* At this rate M is too large from about \d+ \w+ \d{4}/)
+    expect(said(visit)).to match(
+      /Calf: 0.7 mm less a week .* At this rate M is too large from about \d+ \w+ \d{4}/
+    )
   end
 
   it "asks to bring the next visit forward where the size is left before it" do
@@ -64,15 +82,21 @@ RSpec.describe Handrail::Visit::TrendWork do
 
   it "says that it is past the edge already, and that a limb is steady" do
     expect(said(followed("36", "35.5", "35.0"))).to include("past the edge of M already")
-    expect(said(followed("36.5", "36.4", "36.5"))).to match(/no clear change over 4 visits.*Steady for three visits/)
+    expect(said(followed("36.5", "36.4", "36.5"))).to match(
+      /no clear change over 4 visits.*Steady for three visits/
+    )
     expect(said(followed("36.5", "35.9", "36.6"))).not_to include("Steady for three visits")
   end
 
   it "is drawn with every reading, the line and the edge that is near" do
     visit = followed("36.3", "36.1", "35.9")
-    picture, sentences, state = Handrail::Web::Visits::RecheckStage::Page.new(visit, fitter).courses.first
+    picture, sentences, state =
+      Handrail::Web::Visits::RecheckStage::Page.new(visit, fitter).courses.first
     expect(picture.scan('class="read"').size).to eq 4
     expect(picture).to include('class="edge"').and include("Calf, 15 cm below: ")
-    expect([sentences.last, state]).to eq ["That is before the next visit: bring it forward.", :look_again]
+    expect([sentences.last, state]).to eq [
+         "That is before the next visit: bring it forward.",
+         :look_again
+       ]
   end
 end

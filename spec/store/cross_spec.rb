@@ -22,11 +22,17 @@ RSpec.describe Handrail::Store::Commands::TakeReading do
 
   it "asks about a calf with its digits turned, and uses it not until that is answered" do
     row = swapped
-    expect(row[:question].to_h).to include("code" => "beside", "meant" => "36 cm",
-                                           "beside" => [["knee_mid_patella", "36 cm"]])
+    expect(row[:question].to_h).to include(
+      "code" => "beside",
+      "meant" => "36 cm",
+      "beside" => [["knee_mid_patella", "36 cm"]]
+    )
     expect(record(visit).doubts.map { |one| one[:id] }).to eq [row[:id]]
     expect(record(visit).gates.open?(:size)).to be false
-    expect { take(visit, fitter, "63") }.to raise_error(store::Unacceptable, /Say first whether 63 cm is right/)
+    expect { take(visit, fitter, "63") }.to raise_error(
+      store::Unacceptable,
+      /Say first whether 63 cm is right/
+    )
   end
 
   it "asks about the earlier reading where that one explains it" do
@@ -58,30 +64,48 @@ RSpec.describe Handrail::Store::Commands::TakeReading do
   it "puts two sites right that were taken for each other" do
     knee("30")
     row = take(visit, fitter, "36")
-    asked = Handrail::Store.json("code" => "beside", "site" => row[:site], "other" => "knee_mid_patella",
-                                 "high" => true)
+    asked =
+      Handrail::Store.json(
+        "code" => "beside",
+        "site" => row[:site],
+        "other" => "knee_mid_patella",
+        "high" => true
+      )
     Handrail::Store.db[:readings].where(id: row[:id]).update(question: asked)
     answer(row, "other")
-    expect(record(visit).live_readings.to_h { |one| [one[:site], one[:typed]] })
-      .to eq("knee_mid_patella" => "36", CoreHelpers::CALF => "30")
+    expect(record(visit).live_readings.to_h { |one| [one[:site], one[:typed]] }).to eq(
+      "knee_mid_patella" => "36",
+      CoreHelpers::CALF => "30"
+    )
     expect(rows.first(2).map { |one| one[:strike_reason] }).to all(start_with("was left"))
   end
 
   it "puts a reading of the other side on that side" do
     row = take(visit, fitter, "36")
-    asked = Handrail::Store.json("code" => "since", "site" => row[:site], "side" => "right", "high" => true)
+    asked =
+      Handrail::Store.json(
+        "code" => "since",
+        "site" => row[:site],
+        "side" => "right",
+        "high" => true
+      )
     Handrail::Store.db[:readings].where(id: row[:id]).update(question: asked)
     answer(row, "other")
-    expect(record(visit).live_readings.map { |one| one.values_at(:side, :typed) }).to eq [%w[right 36]]
+    expect(record(visit).live_readings.map { |one| one.values_at(:side, :typed) }).to eq [
+         %w[right 36]
+       ]
   end
 
   it "never enters a size's probability" do
     knee("36")
     take(visit, fitter, "36.6")
     plain = record(visit).match.probability
-    unread = make_visit(clinic, fitter, product: store::Product[record(visit).fitting.product_id]).tap do |made|
-      ask(made, fitter)
-    end
+    unread =
+      make_visit(
+        clinic,
+        fitter,
+        product: store::Product[record(visit).fitting.product_id]
+      ).tap { |made| ask(made, fitter) }
     take(unread, fitter, "36.6")
     expect(record(unread).match.probability).to be_within(0.05).of(plain)
   end
@@ -89,16 +113,27 @@ RSpec.describe Handrail::Store::Commands::TakeReading do
   it "keeps question and answer in the record" do
     answer(swapped, "right")
     row = record(visit).live_readings.find { |one| one[:typed] == "63" }
-    expect(row.values_at(:question, :answered_at,
-                         :answered_by)).to match [hash_including("meant" => "36 cm"), be_a(Time), fitter.id]
+    expect(row.values_at(:question, :answered_at, :answered_by)).to match [
+            hash_including("meant" => "36 cm"),
+            be_a(Time),
+            fitter.id
+          ]
   end
 
   it "counts once what is sent twice at once, also where it asks about an earlier reading" do
     take(visit, fitter, "63")
     key = SecureRandom.uuid
     2.times do
-      run(visit, fitter, :TakeReading, { entry_key: key }, site: "knee_mid_patella", side: "left", value: "36",
-                                                           unit: "cm")
+      run(
+        visit,
+        fitter,
+        :TakeReading,
+        { entry_key: key },
+        site: "knee_mid_patella",
+        side: "left",
+        value: "36",
+        unit: "cm"
+      )
     end
     expect(rows.size).to eq 2
   end

@@ -13,8 +13,9 @@ RSpec.describe Handrail::Crowd, :rolled_back do
   def crowd = Handrail::Store.db[:patients].where(Sequel.like(:record_number, "HQ L %"))
 
   def visits
-    Handrail::Store.db[:visits].where(fitting_id: Handrail::Store.db[:fittings].where(patient_id: crowd.select(:id))
-                                                                 .select(:id))
+    Handrail::Store.db[:visits].where(
+      fitting_id: Handrail::Store.db[:fittings].where(patient_id: crowd.select(:id)).select(:id)
+    )
   end
 
   before { described_class.load(120, seed: 3) }
@@ -28,15 +29,19 @@ RSpec.describe Handrail::Crowd, :rolled_back do
   end
 
   it "leaves no row that names another that is not there" do
-    orphans = db.tables.flat_map do |table|
-      db.foreign_key_list(table).map do |key|
-        mine = key[:columns].map { |column| Sequel[:child][column] }
-        theirs = key[:key].map { |column| Sequel[:parent][column] }
-        full = mine.map { |column| Sequel.negate(column => nil) }.reduce(:&)
-        parents = db[Sequel[key[:table]].as(:parent)].where(theirs.zip(mine).to_h).select(1).exists
-        [table, key[:columns], db[Sequel[table].as(:child)].where(full).exclude(parents).count]
+    orphans =
+      db.tables.flat_map do |table|
+        db
+          .foreign_key_list(table)
+          .map do |key|
+            mine = key[:columns].map { |column| Sequel[:child][column] }
+            theirs = key[:key].map { |column| Sequel[:parent][column] }
+            full = mine.map { |column| Sequel.negate(column => nil) }.reduce(:&)
+            parents =
+              db[Sequel[key[:table]].as(:parent)].where(theirs.zip(mine).to_h).select(1).exists
+            [table, key[:columns], db[Sequel[table].as(:child)].where(full).exclude(parents).count]
+          end
       end
-    end
     expect(orphans.reject { |_, _, count| count.zero? }).to be_empty
   end
 

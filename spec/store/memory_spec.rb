@@ -50,10 +50,12 @@ RSpec.describe Handrail::Store::Memory do
 
     it "forgets what was written and taken back" do
       take(visit, account, "36.5")
-      store.db.transaction(rollback: :always, savepoint: true) do
-        take(visit, account, "40")
-        expect(readings(visit)).to eq %w[36.5 40]
-      end
+      store
+        .db
+        .transaction(rollback: :always, savepoint: true) do
+          take(visit, account, "40")
+          expect(readings(visit)).to eq %w[36.5 40]
+        end
       expect(readings(visit)).to eq %w[36.5]
       take(visit, account, "36.9")
       expect(readings(visit)).to eq %w[36.5 36.9]
@@ -68,7 +70,9 @@ RSpec.describe Handrail::Store::Memory do
       expect(record(first).device[:ended_why]).to be_nil
       run(later, account, :ChooseSize, size: "S")
       run(later, account, :IssueDevice, serial: "S-9")
-      expect(record(later).source.rows(:issued_devices, first.id).last).to include(ended_why: "replaced")
+      expect(record(later).source.rows(:issued_devices, first.id).last).to include(
+        ended_why: "replaced"
+      )
     end
 
     it "gives every request rows of its own" do

@@ -32,8 +32,13 @@ RSpec.describe Handrail::Store::People do
     it "makes an account with the role it was made for, once" do
       token = invite(role: "front_desk", email: "Ada@Spec-#{clinic.id}.example")
       account = join(token)
-      expect(account).to have_attributes(role: "front_desk", name: "Ada Quill", clinic_id: clinic.id,
-                                         email: "ada@spec-#{clinic.id}.example", status_id: 2)
+      expect(account).to have_attributes(
+        role: "front_desk",
+        name: "Ada Quill",
+        clinic_id: clinic.id,
+        email: "ada@spec-#{clinic.id}.example",
+        status_id: 2
+      )
       expect(events("joined").select_map(:account_id)).to eq [account.id]
       expect { join(token) }.to raise_error(store::Unacceptable, /used already/)
     end
@@ -43,26 +48,43 @@ RSpec.describe Handrail::Store::People do
       row = store.db[:account_links].where(clinic_id: clinic.id).first
       expect(row.values.map(&:to_s)).not_to include(token)
       expect(row[:token_digest]).to eq Digest::SHA256.hexdigest(token)
-      expect(store.db[:entries].where(clinic_id: clinic.id).select_map(:result).to_s).not_to include(token)
+      expect(
+        store.db[:entries].where(clinic_id: clinic.id).select_map(:result).to_s
+      ).not_to include(token)
     end
 
     it "is used once by two at the same moment" do
       token = invite
-      found = Array.new(4) do
-        Thread.new { join(token).id rescue $ERROR_INFO.class } # rubocop:disable Style/RescueModifier
-      end.map(&:value)
+      found =
+        Array
+          .new(4) do
+            Thread.new do
+              join(token).id
+            rescue StandardError
+              $ERROR_INFO.class
+            end
+          end
+          .map(&:value)
       expect(found.grep(Integer).size).to eq 1
     end
 
     it "is shown once, and as the one that is kept, where the same entry comes twice at the same moment" do
       key = SecureRandom.uuid
-      made = Array.new(4) do
-        commands::InvitePerson.new("email" => "twice-#{clinic.id}@spec.example", "role" => "fitter")
-      end
-      made.map { |command| Thread.new { desk(clinic, senior, entry_key: key).run(command) } }.each(&:join)
+      made =
+        Array.new(4) do
+          commands::InvitePerson.new(
+            "email" => "twice-#{clinic.id}@spec.example",
+            "role" => "fitter"
+          )
+        end
+      made
+        .map { |command| Thread.new { desk(clinic, senior, entry_key: key).run(command) } }
+        .each(&:join)
       tokens = made.filter_map(&:token)
       expect(tokens.size).to eq 1
-      expect(described_class.open_link(tokens.first)).to include(email: "twice-#{clinic.id}@spec.example")
+      expect(described_class.open_link(tokens.first)).to include(
+        email: "twice-#{clinic.id}@spec.example"
+      )
       expect(store.db[:account_links].where(clinic_id: clinic.id).count).to eq 1
     end
 
@@ -71,7 +93,9 @@ RSpec.describe Handrail::Store::People do
       first = invite(email: email)
       second = invite(email: email)
       expect { join(first) }.to raise_error(store::Unacceptable)
-      store.db[:account_links].where(token_digest: described_class.digest(second)).update(expires_at: Time.now - 1)
+      store.db[:account_links].where(token_digest: described_class.digest(second)).update(
+        expires_at: Time.now - 1
+      )
       expect { join(second) }.to raise_error(store::Unacceptable)
       ["", nil, "x" * 43, described_class.digest(second)].each do |guess|
         expect(described_class.open_link(guess)).to be_nil
@@ -80,15 +104,17 @@ RSpec.describe Handrail::Store::People do
 
     it "says everything that is wrong, and works on" do
       token = invite
-      expect { join(token, name: " ", password: "short", again: "other") }
-        .to raise_error(store::Faults) { |e| expect(e.fields.keys).to match_array %w[name password again] }
+      expect { join(token, name: " ", password: "short", again: "other") }.to raise_error(
+        store::Faults
+      ) { |e| expect(e.fields.keys).to match_array %w[name password again] }
       expect(join(token)).to be_open
     end
 
     it "is made for nobody who signs in already, here or elsewhere" do
       elsewhere = make_account(make_clinic)
-      expect { invite(email: elsewhere.email.upcase) }
-        .to raise_error(store::Faults) { |e| expect(e.fields["email"]).to include("signs in here already") }
+      expect { invite(email: elsewhere.email.upcase) }.to raise_error(store::Faults) { |e|
+        expect(e.fields["email"]).to include("signs in here already")
+      }
       expect { invite(role: "owner") }.to raise_error(store::Faults)
       expect { invite(email: "no e-mail") }.to raise_error(store::Faults)
     end
@@ -118,10 +144,13 @@ RSpec.describe Handrail::Store::People do
   describe "closing, and other roles" do
     let!(:fitter) { make_account(clinic) }
 
-    def close(whom, by: senior) = desk(clinic, by).run(Handrail::Store::Commands::CloseAccount.new("person" => whom.id))
+    def close(whom, by: senior) =
+      desk(clinic, by).run(Handrail::Store::Commands::CloseAccount.new("person" => whom.id))
 
     def role(whom, name, by: senior)
-      desk(clinic, by).run(Handrail::Store::Commands::ChangeRole.new("person" => whom.id, "role" => name))
+      desk(clinic, by).run(
+        Handrail::Store::Commands::ChangeRole.new("person" => whom.id, "role" => name)
+      )
     end
 
     it "ends the sessions and keeps the name" do
@@ -139,12 +168,13 @@ RSpec.describe Handrail::Store::People do
       expect { role(senior, "fitter") }.to raise_error(store::Faults, /only senior/)
       other = make_account(clinic, "senior")
       [[senior, other], [other, senior]].map do |whom, by|
-        Thread.new do
-          role(whom, "fitter", by: by)
-        rescue store::Faults, store::NotAllowed
-          nil
+          Thread.new do
+            role(whom, "fitter", by: by)
+          rescue store::Faults, store::NotAllowed
+            nil
+          end
         end
-      end.each(&:join)
+        .each(&:join)
       expect(store::Account.where(clinic_id: clinic.id, role: "senior", status_id: 2).count).to eq 1
     end
 
@@ -169,18 +199,34 @@ RSpec.describe Handrail::Store::People do
       %w[here there].each do |key|
         store.db[:account_active_session_keys].insert(account_id: fitter.id, session_id: key)
       end
-      expect { described_class.change_password(fitter, current: "wrong", password: password, again: password) }
-        .to raise_error(store::Faults) { |e| expect(e.fields.keys).to eq %w[current] }
-      described_class.change_password(fitter, current: Fixtures::PASSWORD, password: password, again: password,
-                                              keep: "here")
-      expect(store.db[:account_active_session_keys].where(account_id: fitter.id).select_map(:session_id)).to eq %w[here]
+      expect {
+        described_class.change_password(
+          fitter,
+          current: "wrong",
+          password: password,
+          again: password
+        )
+      }.to raise_error(store::Faults) { |e| expect(e.fields.keys).to eq %w[current] }
+      described_class.change_password(
+        fitter,
+        current: Fixtures::PASSWORD,
+        password: password,
+        again: password,
+        keep: "here"
+      )
+      expect(
+        store.db[:account_active_session_keys].where(account_id: fitter.id).select_map(:session_id)
+      ).to eq %w[here]
       expect(BCrypt::Password.new(fitter.refresh.password_hash)).to eq password
     end
   end
 
   it "keeps what was done to accounts for good" do
     invite.then { |token| join(token) }
-    expect { events("joined").update(what: "closed") }.to raise_error(Sequel::DatabaseError, /takes new rows only/)
+    expect { events("joined").update(what: "closed") }.to raise_error(
+      Sequel::DatabaseError,
+      /takes new rows only/
+    )
     expect { events("joined").delete }.to raise_error(Sequel::DatabaseError, /takes new rows only/)
   end
 end

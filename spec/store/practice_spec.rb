@@ -26,18 +26,22 @@ RSpec.describe Handrail::Store::Commands::MakePracticePatient do
 
   it "counts nowhere: not on the board, not in our tapes, not among the wearers, not on the shelf" do
     product = make_product(clinic)
-    desk(clinic,
-         fitter).run(Fixtures::Commands::ReceiveStock.new("product" => product.id, "size" => "M", "count" => "1"))
-    real, practice = [make_patient(clinic, fitter), make].map do |patient|
-      make_visit(clinic, fitter, patient: patient, product: product).tap do |visit|
-        run(visit, fitter, :BookVisit, day: clinic.today.iso8601, time: "09:00")
-        ask(visit, fitter)
-        2.times { take(visit, fitter, "36.5") }
+    desk(clinic, fitter).run(
+      Fixtures::Commands::ReceiveStock.new("product" => product.id, "size" => "M", "count" => "1")
+    )
+    real, practice =
+      [make_patient(clinic, fitter), make].map do |patient|
+        make_visit(clinic, fitter, patient: patient, product: product).tap do |visit|
+          run(visit, fitter, :BookVisit, day: clinic.today.iso8601, time: "09:00")
+          ask(visit, fitter)
+          2.times { take(visit, fitter, "36.5") }
+        end
       end
-    end
     run(practice, fitter, :ChooseSize, size: "M")
     expect(store::Day.new(clinic).lists[:visits].lines.map(&:id)).to eq [real.id]
-    expect(store.db[:reading_pairs].where(clinic_id: clinic.id).select_map(:visit_id).uniq).to eq [real.id]
+    expect(store.db[:reading_pairs].where(clinic_id: clinic.id).select_map(:visit_id).uniq).to eq [
+         real.id
+       ]
     chart = record(real).pin.chart
     expect(store::Catalogue.wearers(clinic, chart).size).to eq 1
     expect(store.db[:stock_items].where(clinic_id: clinic.id).select_map(:state)).to eq ["shelf"]

@@ -7,7 +7,9 @@ RSpec.describe Handrail::Schema do
   let(:page) { described_class.new(Handrail::Store.db).page }
 
   it "draws every table, and the drawing that is kept is the one that would be made" do
-    (Handrail::Store.db.tables - [:schema_info]).each { |table| expect(page).to include("  #{table} {") }
+    (Handrail::Store.db.tables - [:schema_info]).each do |table|
+      expect(page).to include("  #{table} {")
+    end
     expect(File.read(described_class::FILE)).to eq page
   end
 

@@ -6,26 +6,54 @@ RSpec.describe Handrail::Store::SetUp, :rolled_back do
   store = Handrail::Store
 
   let(:form) do
-    { "name" => "Gull Row Orthotics", "address" => "2 Gull Row", "place" => "Gull Row", "phone" => "12",
-      "time_zone" => "America/New_York", "tape" => "in 1/8", "person" => "Ida Marsh",
-      "email" => "Ida-#{SecureRandom.hex(3)}@gullrow.example", "password" => "three gulls on a wall",
-      "again" => "three gulls on a wall", "families" => %w[knee_unloader no_such_family] }
+    {
+      "name" => "Gull Row Orthotics",
+      "address" => "2 Gull Row",
+      "place" => "Gull Row",
+      "phone" => "12",
+      "time_zone" => "America/New_York",
+      "tape" => "in 1/8",
+      "person" => "Ida Marsh",
+      "email" => "Ida-#{SecureRandom.hex(3)}@gullrow.example",
+      "password" => "three gulls on a wall",
+      "again" => "three gulls on a wall",
+      "families" => %w[knee_unloader no_such_family]
+    }
   end
 
   it "makes a clinic and its first senior, once a link" do
     token = described_class.link
     account = described_class.use(token, form)
-    expect(account).to have_attributes(role: "senior", name: "Ida Marsh", email: form["email"].downcase)
-    expect(account.clinic).to have_attributes(name: "Gull Row Orthotics", time_zone: "America/New_York",
-                                              tape: "in 1/8", demo: false, families: %w[knee_unloader])
-    expect { described_class.use(token, form.merge("email" => "b@gullrow.example")) }
-      .to raise_error(store::Unacceptable, %r{bin/handrail clinic new})
+    expect(account).to have_attributes(
+      role: "senior",
+      name: "Ida Marsh",
+      email: form["email"].downcase
+    )
+    expect(account.clinic).to have_attributes(
+      name: "Gull Row Orthotics",
+      time_zone: "America/New_York",
+      tape: "in 1/8",
+      demo: false,
+      families: %w[knee_unloader]
+    )
+    expect {
+      described_class.use(token, form.merge("email" => "b@gullrow.example"))
+    }.to raise_error(store::Unacceptable, %r{bin/handrail clinic new})
   end
 
   it "says what is wrong with every field, and leaves the link as it is" do
     token = described_class.link
-    wrong = form.merge("name" => "", "place" => " ", "time_zone" => "Moon/Crater", "tape" => "ell", "person" => "",
-                       "email" => "ida", "password" => "short", "again" => "other")
+    wrong =
+      form.merge(
+        "name" => "",
+        "place" => " ",
+        "time_zone" => "Moon/Crater",
+        "tape" => "ell",
+        "person" => "",
+        "email" => "ida",
+        "password" => "short",
+        "again" => "other"
+      )
     expect { described_class.use(token, wrong) }.to raise_error(store::Faults) { |e|
       expect(e.fields.keys).to match_array %w[name place time_zone tape person email password again]
     }
@@ -35,15 +63,20 @@ RSpec.describe Handrail::Store::SetUp, :rolled_back do
 
   it "is closed after two days" do
     token = described_class.link
-    store.db[:set_up_links].where(token_digest: store::People.digest(token)).update(expires_at: Time.now - 1)
+    store.db[:set_up_links].where(token_digest: store::People.digest(token)).update(
+      expires_at: Time.now - 1
+    )
     expect(described_class.open?(token)).to be false
     expect { described_class.use(token, form) }.to raise_error(store::Unacceptable)
   end
 
   it "refuses an e-mail that signs in elsewhere" do
     taken = make_account(make_clinic).email
-    expect { described_class.use(described_class.link, form.merge("email" => taken)) }
-      .to raise_error(store::Faults) { |e| expect(e.fields["email"]).to include("signs in here already") }
+    expect {
+      described_class.use(described_class.link, form.merge("email" => taken))
+    }.to raise_error(store::Faults) { |e|
+      expect(e.fields["email"]).to include("signs in here already")
+    }
   end
 
   it "says what a new clinic does first, until somebody was measured" do
@@ -62,7 +95,9 @@ RSpec.describe Handrail::Store::SetUp, :rolled_back do
     account = described_class.make(form)
     visit = handed_over_visit(account.clinic, account)
     tables = store.db.tables.select { |table| store.db[table].columns.include?(:clinic_id) }
-    count = ->(clinic) { tables.to_h { |table| [table, store.db[table].where(clinic_id: clinic.id).count] } }
+    count = ->(clinic) do
+      tables.to_h { |table| [table, store.db[table].where(clinic_id: clinic.id).count] }
+    end
     before = count[account.clinic]
     described_class.remove(DEMO)
     expect(count[account.clinic]).to eq before
@@ -72,8 +107,9 @@ RSpec.describe Handrail::Store::SetUp, :rolled_back do
   end
 
   it "removes no clinic that is real" do
-    expect do
-      described_class.remove(described_class.make(form).clinic)
-    end.to raise_error(Handrail::Error, /Only the demo/)
+    expect do described_class.remove(described_class.make(form).clinic) end.to raise_error(
+      Handrail::Error,
+      /Only the demo/
+    )
   end
 end

@@ -18,31 +18,66 @@ RSpec.describe "The whole job with every device family", :rolled_back do
 
   def order(product)
     family = product.device_family
-    fields = family.fields.select { |f| f.required || f.same_as }.to_h do |f|
-      [f.key, if f.same_as
-                product.options[f.same_as] || family.option(f.same_as).default
-              else
-                (f.type == "choice" ? f.choices.first.key : "60")
-              end]
-    end
-    patient = make_patient(clinic, fitter, **(family.species == %w[dog] ? { species: "dog", owner_name: "Leo" } : {}))
-    make_visit(clinic, fitter, patient: patient, product: product, side: family.sides.last, fields: fields)
+    fields =
+      family
+        .fields
+        .select { |f| f.required || f.same_as }
+        .to_h do |f|
+          [
+            f.key,
+            if f.same_as
+              product.options[f.same_as] || family.option(f.same_as).default
+            else
+              (f.type == "choice" ? f.choices.first.key : "60")
+            end
+          ]
+        end
+    patient =
+      make_patient(
+        clinic,
+        fitter,
+        **(family.species == %w[dog] ? { species: "dog", owner_name: "Leo" } : {})
+      )
+    make_visit(
+      clinic,
+      fitter,
+      patient: patient,
+      product: product,
+      side: family.sides.last,
+      fields: fields
+    )
   end
 
   def measure(visit)
     found = record(visit)
     found.needs.each do |item|
-      take(visit, fitter, likely(item, found.pin.chart, found.patient.species), site: item.site.key, side: item.side,
-                                                                                posture: item.posture,
-                                                                                tension: item.tension, unit: "mm")
+      take(
+        visit,
+        fitter,
+        likely(item, found.pin.chart, found.patient.species),
+        site: item.site.key,
+        side: item.side,
+        posture: item.posture,
+        tension: item.tension,
+        unit: "mm"
+      )
     end
-    record(visit).doubts.each { |row| run(visit, fitter, :AnswerReading, row: row[:id], answer: "right") }
+    record(visit).doubts.each do |row|
+      run(visit, fitter, :AnswerReading, row: row[:id], answer: "right")
+    end
   end
 
   def size(visit)
     record(visit).sides.each do |side|
       if record(visit).family.size_rule.by == "trial"
-        run(visit, fitter, :TrySize, size: record(visit).trial_run(side).next, outcome: "good", side: side)
+        run(
+          visit,
+          fitter,
+          :TrySize,
+          size: record(visit).trial_run(side).next,
+          outcome: "good",
+          side: side
+        )
       end
       advised = record(visit).advice(side).size || "made to measure"
       run(visit, fitter, :ChooseSize, size: advised, why: "no size of the chart serves", side: side)
@@ -56,31 +91,38 @@ RSpec.describe "The whole job with every device family", :rolled_back do
     ask(visit, fitter, pressures: record(visit).family.index ? pressures : {})
   end
 
-  YAML.safe_load_file(File.join(Handrail::ROOT, "demo", "products.yml")).values.uniq do |raw|
-    raw["family"]
-  end.each do |raw|
-    it "goes from the order of a #{raw['maker']} #{raw['name']} to a closed recheck" do
-      product = Handrail::Store::Product.first(clinic_id: clinic.id, name: raw["name"], family: raw["family"])
-      visit = order(product)
-      cautions(visit)
-      measure(visit)
-      size(visit)
-      finish_steps(visit, fitter)
-      look_at_all(visit, fitter)
-      teach(visit, fitter)
-      hand_over(visit, fitter)
-      expect(record(visit).hand_over).to include(signed_name: "Wilma Quarrel")
-      later = Handrail::Store::Visit.where(fitting_id: visit.fitting_id, purpose: "recheck").first
-      cautions(later)
-      measure(later)
-      record(later).asks_open.each do |one|
-        run(later, fitter, :AnswerRecheck, field: one.key, answer: one.choices.first.key)
+  YAML
+    .safe_load_file(File.join(Handrail::ROOT, "demo", "products.yml"))
+    .values
+    .uniq { |raw| raw["family"] }
+    .each do |raw|
+      it "goes from the order of a #{raw["maker"]} #{raw["name"]} to a closed recheck" do
+        product =
+          Handrail::Store::Product.first(
+            clinic_id: clinic.id,
+            name: raw["name"],
+            family: raw["family"]
+          )
+        visit = order(product)
+        cautions(visit)
+        measure(visit)
+        size(visit)
+        finish_steps(visit, fitter)
+        look_at_all(visit, fitter)
+        teach(visit, fitter)
+        hand_over(visit, fitter)
+        expect(record(visit).hand_over).to include(signed_name: "Wilma Quarrel")
+        later = Handrail::Store::Visit.where(fitting_id: visit.fitting_id, purpose: "recheck").first
+        cautions(later)
+        measure(later)
+        record(later).asks_open.each do |one|
+          run(later, fitter, :AnswerRecheck, field: one.key, answer: one.choices.first.key)
+        end
+        look_at_all(later, fitter)
+        run(later, fitter, :CloseRecheck)
+        expect(
+          [record(later).closed?, record(visit).sides.all? { |side| record(visit).choice(side) }]
+        ).to eq [true, true]
       end
-      look_at_all(later, fitter)
-      run(later, fitter, :CloseRecheck)
-      expect([record(later).closed?, record(visit).sides.all? do |side|
-        record(visit).choice(side)
-      end]).to eq [true, true]
     end
-  end
 end

@@ -14,20 +14,24 @@ RSpec.describe "Bringing in many patients", :rolled_back do
 
   def upload(csv, name: "people.csv")
     get "/patients/bring"
-    file = Tempfile.new(["people", ".csv"]).tap { |made| made.binmode.write(csv) && made.flush }
-    post "/patients/bring", "authenticity_token" => token,
-                            "file" => Rack::Test::UploadedFile.new(file.path, "text/csv", original_filename: name)
+    file = Tempfile.new(%w[people .csv]).tap { |made| made.binmode.write(csv) && made.flush }
+    post "/patients/bring",
+         "authenticity_token" => token,
+         "file" => Rack::Test::UploadedFile.new(file.path, "text/csv", original_filename: name)
   end
 
   def confirm(**more)
     hidden = last_response.body.scan(/<input type="hidden" name="(\w+)" value="([^"]*)"/).to_h
-    fields = hidden.transform_values { |value| CGI.unescapeHTML(value) }.merge(more.transform_keys(&:to_s))
+    fields =
+      hidden.transform_values { |value| CGI.unescapeHTML(value) }.merge(more.transform_keys(&:to_s))
     post "/patients/bring/all", fields
     fields
   end
 
   it "looks at the file first and keeps nothing, then brings all of them in" do
-    upload("#{columns}\nC 77,human,Wilma,Quarrel,,14 Mar 1961,12 34,\nA 3,dog,Moss,,Ada Quill,2 May 2021,,\n")
+    upload(
+      "#{columns}\nC 77,human,Wilma,Quarrel,,14 Mar 1961,12 34,\nA 3,dog,Moss,,Ada Quill,2 May 2021,,\n"
+    )
     expect(text).to include("Two patients can be brought in.")
     expect(patients.count).to eq 0
     confirm
@@ -50,55 +54,85 @@ RSpec.describe "Bringing in many patients", :rolled_back do
     CSV
     expect(last_response.status).to eq 422
     expect(text).to include("Line 3: Record number c 77 belongs to another patient")
-    { 4 => "first name", 5 => "person or dog", 6 => "owner", 7 => "", 8 => "belongs to another" }.each do |line, words|
-      expect(text).to match(/Line #{line}: [^L]*#{words}/)
-    end
+    {
+      4 => "first name",
+      5 => "person or dog",
+      6 => "owner",
+      7 => "",
+      8 => "belongs to another"
+    }.each { |line, words| expect(text).to match(/Line #{line}: [^L]*#{words}/) }
     expect(text).not_to include("Line 2:")
     expect(patients.count).to eq 1
   end
 
   it "shows who may be here already under another number" do
-    make_patient(clinic, senior, record_number: "OLD 1", given_name: "Wilma", family_name: "Quarrel",
-                                 born_on: "14 Mar 1961")
+    make_patient(
+      clinic,
+      senior,
+      record_number: "OLD 1",
+      given_name: "Wilma",
+      family_name: "Quarrel",
+      born_on: "14 Mar 1961"
+    )
     upload("#{columns}\nC 77,human,wilma,QUARREL,,1961-03-14,,\n")
     expect(text).to include("Line 2: Wilma Quarrel, here as OLD 1")
   end
 
   it "is kept once when it is sent twice, and refused whole when somebody took a number meanwhile" do
-    upload("#{columns}\nC 77,human,Wilma,Quarrel,,14 Mar 1961,,\nC 78,human,Bo,Quill,,1 Jan 1970,,\n")
+    upload(
+      "#{columns}\nC 77,human,Wilma,Quarrel,,14 Mar 1961,,\nC 78,human,Bo,Quill,,1 Jan 1970,,\n"
+    )
     sent = confirm
     post "/patients/bring/all", sent
     expect(patients.count).to eq 2
-    upload("#{columns}\nC 90,human,Wilma,Quarrel,,14 Mar 1961,,\nC 91,human,Bo,Quill,,1 Jan 1970,,\n")
+    upload(
+      "#{columns}\nC 90,human,Wilma,Quarrel,,14 Mar 1961,,\nC 91,human,Bo,Quill,,1 Jan 1970,,\n"
+    )
     make_patient(clinic, senior, record_number: "C 91")
     confirm
-    expect([last_response.status, text]).to match [422, /Line 3: Record number C 91 belongs to another patient/]
+    expect([last_response.status, text]).to match [
+            422,
+            /Line 3: Record number C 91 belongs to another patient/
+          ]
     expect(patients.where(record_number: "C 90")).to be_empty
   end
 
   it "takes them back as one, until somebody works with one of them" do
-    back = lambda do
-      get "/patients/bring"
-      entry = last_response.body[/name="entry" value="(\d+)"/, 1]
-      send_form("/patients/bring/back", from: "/patients/bring", entry: entry)
-    end
-    upload("#{columns}\nC 77,human,Wilma,Quarrel,,14 Mar 1961,,\nC 78,human,Bo,Quill,,1 Jan 1970,,\n")
+    back =
+      lambda do
+        get "/patients/bring"
+        entry = last_response.body[/name="entry" value="(\d+)"/, 1]
+        send_form("/patients/bring/back", from: "/patients/bring", entry: entry)
+      end
+    upload(
+      "#{columns}\nC 77,human,Wilma,Quarrel,,14 Mar 1961,,\nC 78,human,Bo,Quill,,1 Jan 1970,,\n"
+    )
     confirm
     back.call
     expect(patients.count).to eq 0
     back.call
     expect([last_response.status, text]).to match [422, /taken back already/]
-    upload("#{columns}\nC 87,human,Wilma,Quarrel,,14 Mar 1961,,\nC 88,human,Bo,Quill,,1 Jan 1970,,\n")
+    upload(
+      "#{columns}\nC 87,human,Wilma,Quarrel,,14 Mar 1961,,\nC 88,human,Bo,Quill,,1 Jan 1970,,\n"
+    )
     confirm
     make_visit(clinic, senior, patient: patients.first(record_number: "C 87"))
     back.call
-    expect([last_response.status, text]).to match [422, /Wilma Quarrel \(C 87\) was changed or has an order/]
+    expect([last_response.status, text]).to match [
+            422,
+            /Wilma Quarrel \(C 87\) was changed or has an order/
+          ]
     expect(patients.count).to eq 2
   end
 
   it "refuses what is no such file, in words" do
-    { "" => /header|is missing/, "a,b\n1,2\n" => /people.csv/, "#{columns}\n" => /no rows/,
-      "\xFF\xFEa".b => /UTF-16/, "#{columns}\n\"C 77,human\n" => /not well-formed/ }.each do |csv, words|
+    {
+      "" => /header|is missing/,
+      "a,b\n1,2\n" => /people.csv/,
+      "#{columns}\n" => /no rows/,
+      "\xFF\xFEa".b => /UTF-16/,
+      "#{columns}\n\"C 77,human\n" => /not well-formed/
+    }.each do |csv, words|
       upload(csv)
       expect([csv, last_response.status, text]).to match [csv, 422, words]
     end

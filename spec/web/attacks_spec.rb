@@ -20,18 +20,34 @@ RSpec.describe "Attacks", :rolled_back do
     take(visit, fitter, "41.3")
     sign_out
     sign_in(desk_person)
-    ["/", "/find?q=#{visit.fitting.patient.family_name}", "/patients/#{visit.fitting.patient_id}",
-     "/patients/#{stopped.fitting.patient_id}", "/visits/#{visit.id}/book", "/list/waiting"].each do |path|
+    [
+      "/",
+      "/find?q=#{visit.fitting.patient.family_name}",
+      "/patients/#{visit.fitting.patient_id}",
+      "/patients/#{stopped.fitting.patient_id}",
+      "/visits/#{visit.id}/book",
+      "/list/waiting"
+    ].each do |path|
       get path
-      expect([path,
-              text]).to match [path,
-                               a_string_matching(/\A(?!.*(calf pain|warmth|refer|41\.3|\d cm|clear of both edges|size M)).*\z/im)]
+      expect([path, text]).to match [
+              path,
+              a_string_matching(
+                /\A(?!.*(calf pain|warmth|refer|41\.3|\d cm|clear of both edges|size M)).*\z/im
+              )
+            ]
     end
   end
 
   it "sends nobody to a stranger's address after the sign-in" do
-    outside = ["//evil.example/x", "/\\evil.example", "/\\/evil.example", "///evil.example", "https://evil.example",
-               "evil", ""]
+    outside = [
+      "//evil.example/x",
+      "/\\evil.example",
+      "/\\/evil.example",
+      "///evil.example",
+      "https://evil.example",
+      "evil",
+      ""
+    ]
     expect(outside.select { |path| Handrail::Web::SignedIn.inside?(path) }).to be_empty
     expect(Handrail::Web::SignedIn.inside?("/visits/1/measure?at=calf")).to be true
     get "/", {}, "HTTP_HOST" => "evil.example"
@@ -48,24 +64,47 @@ RSpec.describe "Attacks", :rolled_back do
   it "answers 409 when one key comes with two values, and stores the first alone" do
     sign_in(fitter)
     get bench
-    form = { "site" => CoreHelpers::CALF, "side" => "left", "unit" => "cm", "posture" => "sitting", "tension" => "snug",
-             "entry_key" => SecureRandom.uuid, "authenticity_token" => token }
-    statuses = %w[36.5 36.5 36.9].map do |value|
-      post("/visits/#{visit.id}/readings", form.merge("value" => value)).status
-    end
-    kept = rows(:readings).where(visit_id: visit.id, site: CoreHelpers::CALF).order(:id).select_map(:typed).last
+    form = {
+      "site" => CoreHelpers::CALF,
+      "side" => "left",
+      "unit" => "cm",
+      "posture" => "sitting",
+      "tension" => "snug",
+      "entry_key" => SecureRandom.uuid,
+      "authenticity_token" => token
+    }
+    statuses =
+      %w[36.5 36.5 36.9].map do |value|
+        post("/visits/#{visit.id}/readings", form.merge("value" => value)).status
+      end
+    kept =
+      rows(:readings)
+        .where(visit_id: visit.id, site: CoreHelpers::CALF)
+        .order(:id)
+        .select_map(:typed)
+        .last
     expect([statuses.last, kept]).to eq [409, "36.5"]
   end
 
   it "keeps both of two notes that were written at once, and says so" do
     sign_in(fitter)
     get "/visits/#{visit.id}/record"
-    first, second = Array.new(2) do |i|
-      { "text" => "note #{i}", "entry_key" => SecureRandom.uuid, "authenticity_token" => token,
-        "seen" => last_response.body[/name="seen" value="(\d+)"/, 1] }
+    first, second =
+      Array.new(2) do |i|
+        {
+          "text" => "note #{i}",
+          "entry_key" => SecureRandom.uuid,
+          "authenticity_token" => token,
+          "seen" => last_response.body[/name="seen" value="(\d+)"/, 1]
+        }
+      end
+    [first, second].each do |form|
+      expect(post("/visits/#{visit.id}/notes", form).status).to be < 400
     end
-    [first, second].each { |form| expect(post("/visits/#{visit.id}/notes", form).status).to be < 400 }
-    expect(rows(:visit_notes).where(visit_id: visit.id).order(:id).select_map(:text)).to eq ["note 0", "note 1"]
+    expect(rows(:visit_notes).where(visit_id: visit.id).order(:id).select_map(:text)).to eq [
+         "note 0",
+         "note 1"
+       ]
   end
 
   describe "uploads" do
@@ -76,19 +115,30 @@ RSpec.describe "Attacks", :rolled_back do
 
     def upload(bytes, name)
       get "/catalogue/#{product.id}"
-      file = Rack::Test::UploadedFile.new(StringIO.new(bytes), "application/octet-stream", true,
-                                          original_filename: name)
+      file =
+        Rack::Test::UploadedFile.new(
+          StringIO.new(bytes),
+          "application/octet-stream",
+          true,
+          original_filename: name
+        )
       post "/catalogue/#{product.id}/import", "file" => file, "authenticity_token" => token
     end
 
     it "take a name in any script, and refuse in words what is no chart" do
       good = "#{head},S,calf_15_below_mid_patella,30,35,cm,,snug\n"
-      ["größen.csv", "尺寸.csv", "a\"b.csv"].each { |name| expect([name, upload(good, name).status]).to eq [name, 200] }
-      folder = Zip::OutputStream.write_buffer { |out| out.put_next_entry("datapackage.json/") }.string
-      [[good.encode("UTF-16"), "u.csv"], [folder, "f.zip"], ["PK\x03\x04broken", "b.zip"], ["", "e.csv"],
-       ["\0" * 900, "n.json"]].each do |bytes, name|
-        expect([name, upload(bytes, name).status]).to eq [name, 422]
+      ["größen.csv", "尺寸.csv", "a\"b.csv"].each do |name|
+        expect([name, upload(good, name).status]).to eq [name, 200]
       end
+      folder =
+        Zip::OutputStream.write_buffer { |out| out.put_next_entry("datapackage.json/") }.string
+      [
+        [good.encode("UTF-16"), "u.csv"],
+        [folder, "f.zip"],
+        ["PK\x03\x04broken", "b.zip"],
+        ["", "e.csv"],
+        ["\0" * 900, "n.json"]
+      ].each { |bytes, name| expect([name, upload(bytes, name).status]).to eq [name, 422] }
     end
 
     it "are refused when they are larger than a chart can be" do
@@ -100,8 +150,13 @@ RSpec.describe "Attacks", :rolled_back do
     sign_in(senior)
     %w[first second].each do |name|
       get "/catalogue/new"
-      post "/catalogue/", "maker" => "Tern & Tide", "name" => name, "family" => "knee_sleeve", "options" => {},
-                          "authenticity_token" => token
+      post "/catalogue/",
+           "maker" => "Tern & Tide",
+           "name" => name,
+           "family" => "knee_sleeve",
+           "options" => {
+           },
+           "authenticity_token" => token
       expect([name, last_response.status]).to eq [name, 303]
     end
   end
@@ -113,18 +168,36 @@ RSpec.describe "Attacks", :rolled_back do
     get "/visits/#{fresh.id}/fit"
     expect([last_response.status, text]).to match [200, /Not yet.*Hinge level/]
     expect(last_response.body).not_to match(/name="outcome"|id="check-value"|Look again: /)
-    post "/visits/#{fresh.id}/checks", "check" => "no_pinch", "outcome" => "good", "side" => "left",
-                                       "entry_key" => SecureRandom.uuid, "authenticity_token" => token
-    expect([last_response.status, rows(:check_results).where(visit_id: fresh.id).count]).to match [be >= 400, 0]
+    post "/visits/#{fresh.id}/checks",
+         "check" => "no_pinch",
+         "outcome" => "good",
+         "side" => "left",
+         "entry_key" => SecureRandom.uuid,
+         "authenticity_token" => token
+    expect([last_response.status, rows(:check_results).where(visit_id: fresh.id).count]).to match [
+            be >= 400,
+            0
+          ]
   end
 
   it "measures nobody whose cautions were not asked" do
     fresh = make_visit(clinic, fitter)
     sign_in(fitter)
     get "/visits/#{fresh.id}/measure"
-    expect([last_response.status, last_response.headers["location"]]).to eq [303, "/visits/#{fresh.id}/order"]
-    post "/visits/#{fresh.id}/readings", "site" => CoreHelpers::CALF, "side" => "left", "value" => "36", "unit" => "cm",
-                                         "entry_key" => SecureRandom.uuid, "authenticity_token" => token
-    expect([last_response.status, rows(:readings).where(visit_id: fresh.id).count]).to match [be_between(400, 422), 0]
+    expect([last_response.status, last_response.headers["location"]]).to eq [
+         303,
+         "/visits/#{fresh.id}/order"
+       ]
+    post "/visits/#{fresh.id}/readings",
+         "site" => CoreHelpers::CALF,
+         "side" => "left",
+         "value" => "36",
+         "unit" => "cm",
+         "entry_key" => SecureRandom.uuid,
+         "authenticity_token" => token
+    expect([last_response.status, rows(:readings).where(visit_id: fresh.id).count]).to match [
+            be_between(400, 422),
+            0
+          ]
   end
 end

@@ -13,10 +13,12 @@ RSpec.describe "Behind a proxy with TLS" do
 
   def wait_for(what)
     200.times do
-      return if begin
-        yield
-      rescue SystemCallError, OpenSSL::SSL::SSLError
-        false
+      if begin
+           yield
+         rescue SystemCallError, OpenSSL::SSL::SSLError
+           false
+         end
+        return
       end
 
       sleep 0.1
@@ -25,10 +27,28 @@ RSpec.describe "Behind a proxy with TLS" do
   end
 
   def start_handrail
-    env = { "PORT" => @port.to_s, "HANDRAIL_ADDRESS" => "http://127.0.0.1:#{@port}", "HANDRAIL_PROXY" => "127.0.0.1",
-            "HANDRAIL_LOG" => @requests, "RACK_ENV" => "test", "COVERAGE" => "no" }
-    @handrail = spawn(env, "bundle", "exec", "puma", "--bind", "tcp://127.0.0.1:#{@port}", "--no-config", "config.ru",
-                      chdir: Handrail::ROOT, %i[out err] => [@log, "a"], pgroup: true)
+    env = {
+      "PORT" => @port.to_s,
+      "HANDRAIL_ADDRESS" => "http://127.0.0.1:#{@port}",
+      "HANDRAIL_PROXY" => "127.0.0.1",
+      "HANDRAIL_LOG" => @requests,
+      "RACK_ENV" => "test",
+      "COVERAGE" => "no"
+    }
+    @handrail =
+      spawn(
+        env,
+        "bundle",
+        "exec",
+        "puma",
+        "--bind",
+        "tcp://127.0.0.1:#{@port}",
+        "--no-config",
+        "config.ru",
+        :chdir => Handrail::ROOT,
+        %i[out err] => [@log, "a"],
+        :pgroup => true
+      )
   end
 
   def handrail_up = wait_for("Handrail") { TCPSocket.open("127.0.0.1", @port).close || true }
@@ -46,15 +66,30 @@ RSpec.describe "Behind a proxy with TLS" do
       @port = free_port
       @tls = free_port
       start_handrail
-      site = File.read(File.join(Handrail::ROOT, "deploy", "Caddyfile"))
-                 .sub("clinic.example {", "https://localhost:#{@tls} {\n\ttls internal")
-                 .sub("127.0.0.1:8470", "127.0.0.1:#{@port}")
-      File.write(File.join(folder, "Caddyfile"),
-                 "{\n\tadmin off\n\tauto_https disable_redirects\n\tskip_install_trust\n}\n#{site}")
-      caddy = spawn({ "XDG_DATA_HOME" => folder, "XDG_CONFIG_HOME" => folder, "HOME" => folder }, "caddy", "run",
-                    "--adapter", "caddyfile", "--config", File.join(folder, "Caddyfile"), %i[out err] => [@log, "a"])
+      site =
+        File
+          .read(File.join(Handrail::ROOT, "deploy", "Caddyfile"))
+          .sub("clinic.example {", "https://localhost:#{@tls} {\n\ttls internal")
+          .sub("127.0.0.1:8470", "127.0.0.1:#{@port}")
+      File.write(
+        File.join(folder, "Caddyfile"),
+        "{\n\tadmin off\n\tauto_https disable_redirects\n\tskip_install_trust\n}\n#{site}"
+      )
+      caddy =
+        spawn(
+          { "XDG_DATA_HOME" => folder, "XDG_CONFIG_HOME" => folder, "HOME" => folder },
+          "caddy",
+          "run",
+          "--adapter",
+          "caddyfile",
+          "--config",
+          File.join(folder, "Caddyfile"),
+          %i[out err] => [@log, "a"]
+        )
       handrail_up
-      wait_for("Caddy") { File.exist?(authority) && http { |line| line.get("/login").code == "200" } }
+      wait_for("Caddy") do
+        File.exist?(authority) && http { |line| line.get("/login").code == "200" }
+      end
       example.run
     ensure
       [caddy, @handrail].compact.each { |pid| stop(pid) }
@@ -78,10 +113,18 @@ RSpec.describe "Behind a proxy with TLS" do
   # Signs in; returns the answer and the session's cookie.
   def enter(line)
     page = line.get("/login")
-    form = { "login" => "maren@heronquay.example", "password" => Fixtures::PASSWORD,
-             "authenticity_token" => page.body[/authenticity_token" value="([^"]+)"/, 1] }
-    answer = line.post("/login", URI.encode_www_form(form), "cookie" => cookie(page),
-                                                            "x-forwarded-for" => "203.0.113.8")
+    form = {
+      "login" => "maren@heronquay.example",
+      "password" => Fixtures::PASSWORD,
+      "authenticity_token" => page.body[/authenticity_token" value="([^"]+)"/, 1]
+    }
+    answer =
+      line.post(
+        "/login",
+        URI.encode_www_form(form),
+        "cookie" => cookie(page),
+        "x-forwarded-for" => "203.0.113.8"
+      )
     [answer, cookie(answer)]
   end
 
@@ -89,12 +132,16 @@ RSpec.describe "Behind a proxy with TLS" do
     http do |line|
       answer, session = enter(line)
       expect([answer.code, answer["location"]]).to eq %w[302 /]
-      expect(answer["set-cookie"]).to match(/secure/i).and match(/httponly/i).and match(/samesite=lax/i)
+      expect(answer["set-cookie"]).to match(/secure/i).and match(/httponly/i).and match(
+                    /samesite=lax/i
+                  )
       expect(answer["strict-transport-security"]).to include("max-age")
       expect(line.get("/", "cookie" => session).body).to include("Maren Okonjo")
       # what a stranger says of itself is not believed: neither by Caddy nor by Handrail
       expect(Handrail::Store.db[:sign_ins].order(:id).last[:address]).to eq "127.0.0.2"
-      expect(File.readlines(@requests).map { |row| JSON.parse(row)["address"] }.uniq).to eq ["127.0.0.2"]
+      expect(File.readlines(@requests).map { |row| JSON.parse(row)["address"] }.uniq).to eq [
+           "127.0.0.2"
+         ]
       expect(File.read(@requests)).not_to include("maren@")
     end
     large = http { |line| line.post("/login", "x" * 9_000_000) }

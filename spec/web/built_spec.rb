@@ -9,7 +9,10 @@ RSpec.describe "Built styles and scripts" do
   let(:manifest) { JSON.parse(File.read(File.join(root, "public", "built", "manifest.json"))) }
 
   it "are current: node assets/build.js was run after the last change" do
-    names = Dir.chdir(root) { Dir["assets/**/*", "package-lock.json"].select { |path| File.file?(path) }.sort }
+    names =
+      Dir.chdir(root) do
+        Dir["assets/**/*", "package-lock.json"].select { |path| File.file?(path) }.sort
+      end
     digest = Digest::SHA256.new
     names.each { |name| digest << name << "\0" << File.binread(File.join(root, name)) }
     expect(manifest["sources"]).to eq digest.hexdigest
@@ -19,12 +22,16 @@ RSpec.describe "Built styles and scripts" do
     get "/login"
     paths = last_response.body.scan(%r{(?:href|src)="(/built/[^"]+)"}).flatten.uniq
     expect(paths.size).to be >= 2
-    sizes = paths.map do |path|
-      get path, {}, "HTTP_ACCEPT_ENCODING" => "br"
-      expect([path, last_response.status,
-              last_response.headers["cache-control"]]).to match [path, 200, /max-age=31536000.*immutable/]
-      last_response.body.bytesize
-    end
+    sizes =
+      paths.map do |path|
+        get path, {}, "HTTP_ACCEPT_ENCODING" => "br"
+        expect([path, last_response.status, last_response.headers["cache-control"]]).to match [
+                path,
+                200,
+                /max-age=31536000.*immutable/
+              ]
+        last_response.body.bytesize
+      end
     fonts = Dir[File.join(root, "public", "fonts", "*.woff2")].sum { |file| File.size(file) }
     # a first visit: at most 150 KiB
     expect((sizes.sum + fonts) / 1024).to be <= 150

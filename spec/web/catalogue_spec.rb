@@ -20,53 +20,95 @@ RSpec.describe "The catalogue", :rolled_back do
   before { sign_in(senior) }
 
   it "refuses a maker's file with both faults named, and changes nothing" do
-    upload("#{head},S,calf_15_below_mid_patella,34,30,cm,,snug\n,M,calf_15_below_mid_patella,13.8,15.6,cm,,snug\n,L,calf_15_below_mid_patella,40,44,cm,,snug\n,XL,calf_15_below_mid_patella,44.1,48,cm,,snug\n")
+    upload(
+      "#{head},S,calf_15_below_mid_patella,34,30,cm,,snug\n" \
+        ",M,calf_15_below_mid_patella,13.8,15.6,cm,,snug\n" \
+        ",L,calf_15_below_mid_patella,40,44,cm,,snug\n" \
+        ",XL,calf_15_below_mid_patella,44.1,48,cm,,snug\n"
+    )
     expect([last_response.status, charts]).to eq [422, 1]
-    expect(text).to match(/nothing was changed.*new.csv line 2: .*min 34 cm is above max 30 cm.*new.csv line 3: .*nobody measures|looks like inches/)
+    expect(text).to match(
+      /nothing was changed.*new.csv line 2: .*min 34 cm is above max 30 cm.*new.csv line 3: .*nobody measures/
+    )
   end
 
   it "shows what a sound file would change for the clinic's own wearers before it is put in force" do
     fitter = make_account(clinic)
-    ["36.5", "33", "43"].each do |value|
+    %w[36.5 33 43].each do |value|
       visit = make_visit(clinic, fitter, product: product)
       ask(visit, fitter)
       take(visit, fitter, value)
     end
-    upload("#{head},S,calf_15_below_mid_patella,30,35.4,cm,,snug\n,M,calf_15_below_mid_patella,35.5,40,cm,,snug\n,L,calf_15_below_mid_patella,40.1,46,cm,,snug\n")
+    upload(
+      "#{head},S,calf_15_below_mid_patella,30,35.4,cm,,snug\n" \
+        ",M,calf_15_below_mid_patella,35.5,40,cm,,snug\n" \
+        ",L,calf_15_below_mid_patella,40.1,46,cm,,snug\n"
+    )
     expect([last_response.status, charts]).to eq [200, 1]
     expect(text).to match(/before 2 of 3 0 1.*after 3 of 3 0 0/)
-    rows = last_response.body.scan(/name="(rows\[\d+\]\[\w+\])" value="([^"]*)"/).to_h
+    rows = html.scan(/name="(rows\[\d+\]\[\w+\])" value="([^"]*)"/).to_h
     post "#{page}/chart",
-         rows.merge("dated" => Handrail::Quantity::Day.write(clinic.today), "tie_rule" => "larger",
-                    "authenticity_token" => token)
-    expect([last_response.status, charts, product.revision(clinic.today).chart.names]).to eq [303, 2, %w[S M L]]
+         rows.merge(
+           "dated" => Handrail::Quantity::Day.write(clinic.today),
+           "tie_rule" => "larger",
+           "authenticity_token" => token
+         )
+    expect([last_response.status, charts, product.revision(clinic.today).chart.names]).to eq [
+         303,
+         2,
+         %w[S M L]
+       ]
   end
 
   it "keeps everything typed on the tape when a row can not be taken" do
     get "#{page}/chart"
-    post "#{page}/chart", "rows" => { "0" => { "size" => "S", "site" => "calf_widest", "min" => "thirty",
-                                               "max" => "35", "unit" => "cm" } }, "dated" => "tomorrow",
-                          "tie_rule" => "nearest",
-                          "authenticity_token" => token
+    post "#{page}/chart",
+         "rows" => {
+           "0" => {
+             "size" => "S",
+             "site" => "calf_widest",
+             "min" => "thirty",
+             "max" => "35",
+             "unit" => "cm"
+           }
+         },
+         "dated" => "tomorrow",
+         "tie_rule" => "nearest",
+         "authenticity_token" => token
     expect([last_response.status, charts, last_response.body]).to match [422, 1, /value="thirty"/]
     expect(last_response.body).to include('value="tomorrow"')
   end
 
   it "looks a chart over while it is typed" do
     get "#{page}/chart"
-    post "#{page}/chart/look", "rows" => { "0" => { "size" => "S", "site" => "calf_widest", "min" => "30",
-                                                    "max" => "35", "unit" => "cm" },
-                                           "1" => { "size" => "M", "site" => "calf_widest", "min" => "36",
-                                                    "max" => "40",
-                                                    "unit" => "cm" } },
-                               "authenticity_token" => token
+    post "#{page}/chart/look",
+         "rows" => {
+           "0" => {
+             "size" => "S",
+             "site" => "calf_widest",
+             "min" => "30",
+             "max" => "35",
+             "unit" => "cm"
+           },
+           "1" => {
+             "size" => "M",
+             "site" => "calf_widest",
+             "min" => "36",
+             "max" => "40",
+             "unit" => "cm"
+           }
+         },
+         "authenticity_token" => token
     expect(text).to include("nothing holds 35 cm to 36 cm")
     expect(last_response.body.scan('role="slider"').size).to eq 4
   end
 
   it "gives the chart out as CSV and as a data package that comes back the same" do
     get "#{page}/chart.csv"
-    expect(last_response.body.lines.first(2)).to eq [head, ",S,calf_15_below_mid_patella,32,35.4,cm,,snug\n"]
+    expect(last_response.body.lines.first(2)).to eq [
+         head,
+         ",S,calf_15_below_mid_patella,32,35.4,cm,,snug\n"
+       ]
     get "#{page}/chart.zip"
     zip = last_response.body
     upload(zip, "chart.zip")
@@ -82,7 +124,12 @@ RSpec.describe "The catalogue", :rolled_back do
     get "#{page}/coverage"
     expect(text).to include("Nobody has been measured for this chart yet")
     upload(
-      "person,site,posture,tension,value,unit\na,calf_15_below_mid_patella,,snug,33,cm\nb,calf_15_below_mid_patella,,snug,36,cm\nc,calf_15_below_mid_patella,,snug,50,cm\n", "people.csv", to: "#{page}/coverage"
+      "person,site,posture,tension,value,unit\n" \
+        "a,calf_15_below_mid_patella,,snug,33,cm\n" \
+        "b,calf_15_below_mid_patella,,snug,36,cm\n" \
+        "c,calf_15_below_mid_patella,,snug,50,cm\n",
+      "people.csv",
+      to: "#{page}/coverage"
     )
     expect(text).to match(/People in people.csv.*three sets.*off the scale 1.*fewer than 90 in 100/)
     upload("person,site\na,b\n", "people.csv", to: "#{page}/coverage")
@@ -91,11 +138,23 @@ RSpec.describe "The catalogue", :rolled_back do
 
   it "adds a product with its options, and keeps a rejected form" do
     get "/catalogue/new", "family" => "abdominal_support_belt"
-    post "/catalogue", "family" => "abdominal_support_belt", "maker" => "Quoin", "name" => "belt",
-                       "options" => { "belt_widths" => "8 cm; ten" }, "authenticity_token" => token
+    post "/catalogue",
+         "family" => "abdominal_support_belt",
+         "maker" => "Quoin",
+         "name" => "belt",
+         "options" => {
+           "belt_widths" => "8 cm; ten"
+         },
+         "authenticity_token" => token
     expect([last_response.status, last_response.body]).to match [422, /value="8 cm; ten"/]
-    post "/catalogue", "family" => "abdominal_support_belt", "maker" => "Quoin", "name" => "belt",
-                       "options" => { "belt_widths" => "8 cm; 10 cm" }, "authenticity_token" => token
+    post "/catalogue",
+         "family" => "abdominal_support_belt",
+         "maker" => "Quoin",
+         "name" => "belt",
+         "options" => {
+           "belt_widths" => "8 cm; 10 cm"
+         },
+         "authenticity_token" => token
     follow_redirect!
     expect(Handrail::Store::Product.order(:id).last.options["belt_widths"]).to eq ["8 cm", "10 cm"]
   end
@@ -106,17 +165,32 @@ RSpec.describe "The catalogue", :rolled_back do
     key = token
     form = { "product" => product.id, "options" => { "type" => "dial" } }
     desk(clinic, make_account(clinic, "senior")).run(Fixtures::Commands::ChangeProduct.new(form))
-    post page, "seen" => seen, "options" => { "type" => "double_upright", "calf_strap" => "41 cm" }, "offered" => "no",
-               "authenticity_token" => key
-    expect([last_response.status,
-            text]).to match [422, /changed while your page was open.*How it pushes Dial-tensioned/]
+    post page,
+         "seen" => seen,
+         "options" => {
+           "type" => "double_upright",
+           "calf_strap" => "41 cm"
+         },
+         "offered" => "no",
+         "authenticity_token" => key
+    expect([last_response.status, text]).to match [
+            422,
+            /changed while your page was open.*How it pushes Dial-tensioned/
+          ]
     expect(last_response.body).to include('value="double_upright" checked', 'value="41 cm"')
     again = last_response.body[/name="seen" value="(\h+)"/, 1]
-    post page, "seen" => again, "options" => { "type" => "double_upright", "calf_strap" => "41 cm" },
-               "offered" => "no", "authenticity_token" => token
+    post page,
+         "seen" => again,
+         "options" => {
+           "type" => "double_upright",
+           "calf_strap" => "41 cm"
+         },
+         "offered" => "no",
+         "authenticity_token" => token
     fresh = Handrail::Store::Product[product.id]
-    expect([last_response.status, fresh.options["type"], fresh.options["calf_strap"],
-            fresh.offered]).to eq [303, "double_upright", "41 cm", false]
+    expect(
+      [last_response.status, fresh.options["type"], fresh.options["calf_strap"], fresh.offered]
+    ).to eq [303, "double_upright", "41 cm", false]
   end
 
   it "keeps the shelf, and says what can not stand there" do
@@ -131,7 +205,7 @@ RSpec.describe "The catalogue", :rolled_back do
   it "lets only seniors change charts, clinicians see coverage, and nobody another clinic's products" do
     sign_out
     sign_in(make_account(clinic))
-    [["get", "#{page}/chart"], ["get", "/catalogue/new"]].each do |verb, path|
+    [["get", "#{page}/chart"], %w[get /catalogue/new]].each do |verb, path|
       public_send(verb, path) && expect(last_response.status).to(eq(403), path)
     end
     get "#{page}/coverage"
@@ -169,6 +243,8 @@ RSpec.describe "The catalogue", :rolled_back do
     make_product(clinic, { "X" => [50, 60] })
     take(visit, fitter, "36.5")
     get "/visits/#{visit.id}/fits"
-    expect(text).to match(/What fits this wearer.*as ordered M over 9\d in 100|What fits this wearer.*as ordered M .*No size holds/)
+    expect(text).to match(
+      /What fits this wearer.*as ordered M over 9\d in 100|What fits this wearer.*as ordered M .*No size holds/
+    )
   end
 end

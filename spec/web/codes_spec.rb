@@ -17,8 +17,12 @@ RSpec.describe "Signing in with one-time codes" do
     sign_in(whom)
     get "/otp-setup"
     key = hidden("otp_secret")
-    post "/otp-setup", "otp_secret" => key, "otp_raw_secret" => hidden("otp_raw_secret"),
-                       "password" => Fixtures::PASSWORD, "otp" => ROTP::TOTP.new(key).now, "authenticity_token" => token
+    post "/otp-setup",
+         "otp_secret" => key,
+         "otp_raw_secret" => hidden("otp_raw_secret"),
+         "password" => Fixtures::PASSWORD,
+         "otp" => ROTP::TOTP.new(key).now,
+         "authenticity_token" => token
     expect(last_response.headers["location"]).to end_with("/recovery-codes")
     ROTP::TOTP.new(key)
   end
@@ -45,14 +49,17 @@ RSpec.describe "Signing in with one-time codes" do
     expect(last_response.headers["location"]).to eq "/patients"
     get "/patients"
     expect(last_response.status).to eq 200
-    expect(Handrail::Store.db[:sign_ins].where(account_id: account.id).select_map(:what)).to include("wrong_code")
+    expect(
+      Handrail::Store.db[:sign_ins].where(account_id: account.id).select_map(:what)
+    ).to include("wrong_code")
   end
 
   it "answers a fragment with words, and writes nothing, before the code was given" do
     switch_on(account)
     sign_out
     sign_in(account)
-    post "/patients", { "authenticity_token" => get("/otp-auth") && token, "given_name" => "Eve" },
+    post "/patients",
+         { "authenticity_token" => get("/otp-auth") && token, "given_name" => "Eve" },
          "HTTP_HX_REQUEST" => "true"
     expect(last_response.status).to eq 401
   end
@@ -83,13 +90,20 @@ RSpec.describe "Signing in with one-time codes" do
 
   it "is taken off by a senior when the telephone is lost, and the sessions end" do
     switch_on(account)
-    Handrail::Store.db[:account_active_session_keys].insert(account_id: account.id, session_id: "elsewhere")
+    Handrail::Store.db[:account_active_session_keys].insert(
+      account_id: account.id,
+      session_id: "elsewhere"
+    )
     sign_out
     sign_in(senior)
     get "/people"
-    post "/people/#{account.id}/codes", "authenticity_token" => token, "entry_key" => SecureRandom.uuid
+    post "/people/#{account.id}/codes",
+         "authenticity_token" => token,
+         "entry_key" => SecureRandom.uuid
     expect(Handrail::Store::People.codes?(account)).to be false
-    expect(Handrail::Store.db[:account_active_session_keys].where(account_id: account.id)).to be_empty
+    expect(
+      Handrail::Store.db[:account_active_session_keys].where(account_id: account.id)
+    ).to be_empty
     sign_out
     sign_in(account)
     get "/"
@@ -101,7 +115,10 @@ RSpec.describe "Signing in with one-time codes" do
 
     def close(**more)
       get "/people"
-      post "/people/#{colleague.id}/close", "authenticity_token" => token, "entry_key" => SecureRandom.uuid, **more
+      post "/people/#{colleague.id}/close",
+           "authenticity_token" => token,
+           "entry_key" => SecureRandom.uuid,
+           **more
     end
 
     it "is not asked for within ten minutes, and after that before anything is done to an account" do
@@ -114,8 +131,9 @@ RSpec.describe "Signing in with one-time codes" do
       expect(colleague.refresh.open?).to be true
       close("own_password" => Fixtures::PASSWORD)
       expect(colleague.refresh.open?).to be false
-      expect(Handrail::Store.db[:sign_ins].where(account_id: senior.id).select_map(:what))
-        .to include("not_confirmed", "confirmed")
+      expect(
+        Handrail::Store.db[:sign_ins].where(account_id: senior.id).select_map(:what)
+      ).to include("not_confirmed", "confirmed")
     end
 
     it "is asked for before a senior's word, which keeps the reason that was typed" do
@@ -125,9 +143,18 @@ RSpec.describe "Signing in with one-time codes" do
       path = "/visits/#{visit.id}/override"
       from = "/visits/#{visit.id}/hand-over"
       send_form(path, from: from, reason: "carer comes on Friday", stage: "hand_over")
-      expect([last_response.status, last_response.body]).to match [422, /value="carer comes on Friday"/]
+      expect([last_response.status, last_response.body]).to match [
+              422,
+              /value="carer comes on Friday"/
+            ]
       expect(record(visit).overrides).to be_empty
-      send_form(path, from: from, reason: "carer comes on Friday", stage: "hand_over", own_password: Fixtures::PASSWORD)
+      send_form(
+        path,
+        from: from,
+        reason: "carer comes on Friday",
+        stage: "hand_over",
+        own_password: Fixtures::PASSWORD
+      )
       expect(record(visit).overrides.size).to eq 1
     end
 
@@ -167,9 +194,11 @@ RSpec.describe "Signing in with one-time codes" do
       file = File.join(folder, "log")
       inner = ->(_) { [200, {}, []] }
       log = Handrail::Web::RequestLog.new(inner, to: file)
-      %w[/patients?q=Quarrel /join/abcdefghijklmnopqrstuvwxyz].each { |path| log.call(Rack::MockRequest.env_for(path)) }
+      %w[/patients?q=Quarrel /join/abcdefghijklmnopqrstuvwxyz].each do |path|
+        log.call(Rack::MockRequest.env_for(path))
+      end
       lines = File.readlines(file).map { |line| JSON.parse(line) }
-      expect(lines.map { |line| line["path"] }).to eq ["/patients", "/join/…"]
+      expect(lines.map { |line| line["path"] }).to eq %w[/patients /join/…]
       expect(File.read(file)).not_to match(/Quarrel|abcdef/)
       expect(File.stat(file).mode & 0o777).to eq 0o600
     end

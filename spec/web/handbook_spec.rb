@@ -10,8 +10,9 @@ RSpec.describe "The handbook", :rolled_back do
 
   it "has a page for every site and every family, without a gap and without a name left in braces" do
     book = Handrail::Handbook.default
-    paths = book.sites.values.flatten.map { |site| "/handbook/sites/#{site.key}" } +
-            book.families.map { |family| "/handbook/families/#{family.key}" }
+    paths =
+      book.sites.values.flatten.map { |site| "/handbook/sites/#{site.key}" } +
+        book.families.map { |family| "/handbook/families/#{family.key}" }
     paths.each do |path|
       get path
       expect([path, last_response.status]).to eq [path, 200]
@@ -21,15 +22,30 @@ RSpec.describe "The handbook", :rolled_back do
 
   it "shows a site with landmark, posture, tape, range, what it is taken for and who asks for it" do
     get "/handbook/sites/calf_15_below_mid_patella"
-    expect(text).to include("Mark mid patella", "sitting, or standing", "snug", "Easily taken for", "Calf, widest part",
-                            "Knee unloader", "common practice, no source")
+    expect(text).to include(
+      "Mark mid patella",
+      "sitting, or standing",
+      "snug",
+      "Easily taken for",
+      "Calf, widest part",
+      "Knee unloader",
+      "common practice, no source"
+    )
     expect(last_response.body).to include("<svg xmlns")
   end
 
   it "shows a family from its stop signs to the recheck" do
     get "/handbook/families/compression_wrap"
-    expect(text).to include("Before anything else", "Take care with", "Measure", "Fit", "Look at",
-                            "When something is wrong", "Shown by the wearer", "Looked at again")
+    expect(text).to include(
+      "Before anything else",
+      "Take care with",
+      "Measure",
+      "Fit",
+      "Look at",
+      "When something is wrong",
+      "Shown by the wearer",
+      "Looked at again"
+    )
   end
 
   it "says where practitioners differ and which way is followed" do
@@ -49,7 +65,7 @@ RSpec.describe "The handbook", :rolled_back do
   it "comes without its surroundings to lie beside the work, with ids of its own" do
     get "/handbook/families/knee_unloader?at=check-slip", {}, "HTTP_HX_REQUEST" => "true"
     expect(last_response.body).not_to include("<html", "<main")
-    expect(last_response.body).to include('id="leaf-check-slip" class="is-sought"')
+    expect(html).to include('id="leaf-check-slip" class="is-sought"')
     get "/handbook/families/knee_unloader"
     expect(last_response.body).to include('id="check-slip"')
   end
@@ -65,7 +81,12 @@ RSpec.describe "The handbook", :rolled_back do
   end
 
   it "knows nothing of what is not in it" do
-    %w[/handbook/sites/nowhere /handbook/families/nothing /handbook/sites/..%2Fetc /handbook/elsewhere].each do |path|
+    %w[
+      /handbook/sites/nowhere
+      /handbook/families/nothing
+      /handbook/sites/..%2Fetc
+      /handbook/elsewhere
+    ].each do |path|
       get path
       expect([path, last_response.status]).to eq [path, 404]
     end
@@ -76,9 +97,15 @@ RSpec.describe "The handbook", :rolled_back do
     get "/visits/#{visit.id}/measure?at=calf_15_below_mid_patella:left"
     expect(last_response.body).to include('href="/handbook/sites/calf_15_below_mid_patella"')
     get "/visits/#{visit.id}/fit"
-    record(visit).checks.map(&:first).uniq.each do |check|
-      expect(last_response.body).to include("/handbook/families/knee_unloader?at=check-#{check.key}")
-    end
+    record(visit)
+      .checks
+      .map(&:first)
+      .uniq
+      .each do |check|
+        expect(last_response.body).to include(
+          "/handbook/families/knee_unloader?at=check-#{check.key}"
+        )
+      end
     expect(last_response.body).to include("/handbook/families/knee_unloader?at=problem-")
   end
 end

@@ -5,69 +5,213 @@ require "web_helper"
 # Nonsense sent to every route by everyone who can sign in: refused in words, never an error of the
 # server.
 RSpec.describe "Hostile requests", :rolled_back do
-  mounts = { "" => Handrail::Web::Board, "/patients" => Handrail::Web::Patients, "/visits" => Handrail::Web::Visits,
-             "/catalogue" => Handrail::Web::Catalogue, "/tapes" => Handrail::Web::Tapes }
-  routes = mounts.flat_map do |mount, controller|
-    %w[GET POST].flat_map do |verb|
-      controller.routes.fetch(verb, []).map { |pattern, *| [verb, mount + pattern.to_s.delete("?")] }
-    end
-  end.uniq
+  mounts = {
+    "" => Handrail::Web::Board,
+    "/patients" => Handrail::Web::Patients,
+    "/visits" => Handrail::Web::Visits,
+    "/catalogue" => Handrail::Web::Catalogue,
+    "/tapes" => Handrail::Web::Tapes
+  }
+  routes =
+    mounts
+      .flat_map do |mount, controller|
+        %w[GET POST].flat_map do |verb|
+          controller
+            .routes
+            .fetch(verb, [])
+            .map { |pattern, *| [verb, mount + pattern.to_s.delete("?")] }
+        end
+      end
+      .uniq
 
   let(:clinic) { make_clinic }
   let(:fitter) { make_account(clinic) }
   let(:visit) { fitted_visit(clinic, fitter) }
   let(:ids) do
-    { "visits" => visit.id, "patients" => visit.fitting.patient_id, "catalogue" => visit.fitting.product_id }
+    {
+      "visits" => visit.id,
+      "patients" => visit.fitting.patient_id,
+      "catalogue" => visit.fitting.product_id
+    }
   end
 
   random = Random.new(20_261_125)
-  values = ["", " ", "0", "-1", "99999999999999999999", "1e400", "NaN", "\u0000", "\xFF\xFE", "½", "'" * 80,
-            "9" * 5_000, "1 ft " * 300,
-            "<script>", "=cmd()", "../../etc/passwd", "left", "medial", "good", "2026-02-30", "25:61",
-            "2026-11-25", "cm", "parsec",
-            "calf_15_below_mid_patella", "37", "yes", "on", ["a"], ["a", ["b"]], { "a" => "b" },
-            { "a" => { "b" => ["c"] } }, nil,
-            "data:image/png;base64,AAAA", "{}", "[]", "x" * 20_000, "größe", "عربى", "🦵"]
-  names = %w[site side value unit posture tension reason row check outcome place corrects step problem remedy note settings size why
-             serial lot typed stock product_id family fields fields[indication] prescriber prescribed_on patient day time account
-             identity stops care pressures text shown who unaided mistakes start_hours signed_name signature field answer days
-             record_number given_name family_name born_on owner species name maker options chart rows edit dated tie_rule primary
-             count supplier file id q at from entry_key seen page login password state offer take key done why_not agreed_by]
+  values = [
+    "",
+    " ",
+    "0",
+    "-1",
+    "99999999999999999999",
+    "1e400",
+    "NaN",
+    "\u0000",
+    "\xFF\xFE",
+    "½",
+    "'" * 80,
+    "9" * 5_000,
+    "1 ft " * 300,
+    "<script>",
+    "=cmd()",
+    "../../etc/passwd",
+    "left",
+    "medial",
+    "good",
+    "2026-02-30",
+    "25:61",
+    "2026-11-25",
+    "cm",
+    "parsec",
+    "calf_15_below_mid_patella",
+    "37",
+    "yes",
+    "on",
+    ["a"],
+    ["a", ["b"]],
+    { "a" => "b" },
+    { "a" => { "b" => ["c"] } },
+    nil,
+    "data:image/png;base64,AAAA",
+    "{}",
+    "[]",
+    "x" * 20_000,
+    "größe",
+    "عربى",
+    "🦵"
+  ]
+  names = %w[
+    site
+    side
+    value
+    unit
+    posture
+    tension
+    reason
+    row
+    check
+    outcome
+    place
+    corrects
+    step
+    problem
+    remedy
+    note
+    settings
+    size
+    why
+    serial
+    lot
+    typed
+    stock
+    product_id
+    family
+    fields
+    fields[indication]
+    prescriber
+    prescribed_on
+    patient
+    day
+    time
+    account
+    identity
+    stops
+    care
+    pressures
+    text
+    shown
+    who
+    unaided
+    mistakes
+    start_hours
+    signed_name
+    signature
+    field
+    answer
+    days
+    record_number
+    given_name
+    family_name
+    born_on
+    owner
+    species
+    name
+    maker
+    options
+    chart
+    rows
+    edit
+    dated
+    tie_rule
+    primary
+    count
+    supplier
+    file
+    id
+    q
+    at
+    from
+    entry_key
+    seen
+    page
+    login
+    password
+    state
+    offer
+    take
+    key
+    done
+    why_not
+    agreed_by
+  ]
 
   it "answers 3,000 of them over every route and role without an error of its own" do
     found = []
     sent = 0
-    [fitter, make_account(clinic, "senior"), make_account(clinic, "front_desk"), nil].each do |account|
+    [
+      fitter,
+      make_account(clinic, "senior"),
+      make_account(clinic, "front_desk"),
+      nil
+    ].each do |account|
       sign_out
       sign_in(account) if account
       get "/patients"
       held = token
       (750.0 / routes.size).ceil.times do
         routes.each do |verb, route|
-          id = if random.rand < 0.7
-                 ids[route[%r{\A/(\w+)},
-                           1]]
-               else
-                 ["0", "-1", "9" * 30, "x", "%00", "%FF",
-                  "1;drop"].sample(random: random)
-               end
-          path = route.gsub(/:\w+/) do |name|
-            name == ":id" ? id.to_s : %w[size fit left nonsense %FF].sample(random: random)
-          end.sub(/\*|\(.*/, "")
-          fields = names.sample(random.rand(1..12), random: random).to_h do |name|
-            [name, values.sample(random: random)]
-          end
+          id =
+            if random.rand < 0.7
+              ids[route[%r{\A/(\w+)}, 1]]
+            else
+              ["0", "-1", "9" * 30, "x", "%00", "%FF", "1;drop"].sample(random: random)
+            end
+          path =
+            route
+              .gsub(/:\w+/) do |name|
+                name == ":id" ? id.to_s : %w[size fit left nonsense %FF].sample(random: random)
+              end
+              .sub(/\*|\(.*/, "")
+          fields =
+            names
+              .sample(random.rand(1..12), random: random)
+              .to_h { |name| [name, values.sample(random: random)] }
           fields["authenticity_token"] = held if held && random.rand < 0.95
           verb == "GET" ? get(path, fields) : post(path, fields)
           sent += 1
-          found << [account&.role, verb, path, fields, last_response.status] if last_response.status >= 500
-        rescue URI::InvalidURIError, Encoding::CompatibilityError, ArgumentError, Rack::QueryParser::ParameterTypeError
+          if last_response.status >= 500
+            found << [account&.role, verb, path, fields, last_response.status]
+          end
+        rescue URI::InvalidURIError,
+               Encoding::CompatibilityError,
+               ArgumentError,
+               Rack::QueryParser::ParameterTypeError
           # what the client itself can not write down as a request
           next
         end
       end
     end
-    expect(found.map { |role, verb, path, fields, _| [role, verb, path, fields.inspect[0, 1500]] }).to be_empty
+    expect(
+      found.map { |role, verb, path, fields, _| [role, verb, path, fields.inspect[0, 1500]] }
+    ).to be_empty
     expect(sent).to be >= 2_500
   end
 
@@ -75,13 +219,13 @@ RSpec.describe "Hostile requests", :rolled_back do
     sign_in(fitter)
     post "/patients", "x" * 700_000, "CONTENT_TYPE" => "application/x-www-form-urlencoded"
     expect(last_response.status).to eq 413
-    post "/patients", "--x\r\nbroken", "CONTENT_TYPE" => "multipart/form-data; boundary=#{'y' * 90}"
+    post "/patients", "--x\r\nbroken", "CONTENT_TYPE" => "multipart/form-data; boundary=#{"y" * 90}"
     expect(last_response.status).to eq 400
     post "/patients", "a[b][c]" * 200, "CONTENT_TYPE" => "application/x-www-form-urlencoded"
     expect(last_response.status).to be_between(400, 422)
     get "/patients?q=%FF%FE"
     expect([last_response.status, text]).to match [400, /Heron|Handrail|can not be read/]
-    get "/patients/#{'9' * 40}"
+    get "/patients/#{"9" * 40}"
     expect(last_response.status).to eq 404
   end
 end

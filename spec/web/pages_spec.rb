@@ -11,28 +11,56 @@ RSpec.describe "Pages", :rolled_back do
   before { sign_in(fitter) }
 
   def reading(value, from: measure, **fields)
-    send_form("/visits/#{visit.id}/readings", from: from, site: CoreHelpers::CALF, side: "left", unit: "cm",
-                                              value: value, **fields)
+    send_form(
+      "/visits/#{visit.id}/readings",
+      from: from,
+      site: CoreHelpers::CALF,
+      side: "left",
+      unit: "cm",
+      value: value,
+      **fields
+    )
   end
 
   it "keeps every typed value of a rejected form and says what each field wants" do
-    send_form("/patients", from: "/patients/new", given_name: "Wilma", family_name: "", born_on: "31 Feb 1961",
-                           record_number: "W 1",
-                           species: "human", note: "hard <of> hearing")
+    send_form(
+      "/patients",
+      from: "/patients/new",
+      given_name: "Wilma",
+      family_name: "",
+      born_on: "31 Feb 1961",
+      record_number: "W 1",
+      species: "human",
+      note: "hard <of> hearing"
+    )
     expect(last_response.status).to eq 422
-    expect(last_response.body).to include('value="Wilma"', 'value="31 Feb 1961"', 'value="W 1"',
-                                          "hard &lt;of&gt; hearing")
+    expect(last_response.body).to include(
+      'value="Wilma"',
+      'value="31 Feb 1961"',
+      'value="W 1"',
+      "hard &lt;of&gt; hearing"
+    )
     expect(text).to include("Write the family name", "no day of the calendar")
   end
 
   it "keeps a rejected order, and names the field" do
     patient = make_patient(clinic, fitter)
     product = make_product(clinic)
-    send_form("/patients/#{patient.id}/orders", from: "/patients/#{patient.id}/orders/new",
-                                                family: "knee_unloader", side: "left", product_id: product.id,
-                                                prescriber: "Dr Spec", prescribed_on: "24 Nov 2999",
-                                                "fields[compartment]": "medial", "fields[indication]": "")
-    expect([last_response.status, text]).to match [422, /What for: this is needed.*can not be dated after today/]
+    send_form(
+      "/patients/#{patient.id}/orders",
+      from: "/patients/#{patient.id}/orders/new",
+      family: "knee_unloader",
+      side: "left",
+      product_id: product.id,
+      prescriber: "Dr Spec",
+      prescribed_on: "24 Nov 2999",
+      "fields[compartment]": "medial",
+      "fields[indication]": ""
+    )
+    expect([last_response.status, text]).to match [
+            422,
+            /What for: this is needed.*can not be dated after today/
+          ]
     expect(last_response.body).to match(/value="medial"\s+checked/).and include('value="Dr Spec"')
   end
 
@@ -47,7 +75,10 @@ RSpec.describe "Pages", :rolled_back do
     reading("37.3")
     get measure
     expect(text).to match(/M, but only just.*2 mm inside the nearest edge/)
-    expect(last_response.body).to include('aria-label="calf 15 cm below mid patella 37.3 cm on the sizes S 32 to 35.4 cm, M 35.5 to 37.5 cm, L 37.6 to 41 cm"')
+    expect(last_response.body).to include(
+      'aria-label="calf 15 cm below mid patella 37.3 cm on the sizes ' \
+        'S 32 to 35.4 cm, M 35.5 to 37.5 cm, L 37.6 to 41 cm"'
+    )
   end
 
   it "asks about the other unit at once, and takes the answer" do
@@ -61,13 +92,23 @@ RSpec.describe "Pages", :rolled_back do
 
   it "shows the second saver what changed, with their reading still in the field, and takes it when sent again" do
     get measure
-    hidden = last_response.body.scan(/<input type="hidden" name="(seen|page|entry_key)" value="([^"]*)"/).to_h.merge("authenticity_token" => token)
+    hidden =
+      last_response
+        .body
+        .scan(/<input type="hidden" name="(seen|page|entry_key)" value="([^"]*)"/)
+        .to_h
+        .merge("authenticity_token" => token)
     take(visit, make_account(clinic), "36.2")
     form = { "site" => CoreHelpers::CALF, "side" => "left", "unit" => "cm", "value" => "36.9" }
     post "/visits/#{visit.id}/readings", hidden.merge(form)
     expect([last_response.status, last_response.body]).to match [409, /value="36.9"/]
     expect(text).to match(/changed while your page was open.*36.2 cm/)
-    again = last_response.body.scan(/<input type="hidden" name="(seen|page|entry_key)" value="([^"]*)"/).to_h.merge("authenticity_token" => token)
+    again =
+      last_response
+        .body
+        .scan(/<input type="hidden" name="(seen|page|entry_key)" value="([^"]*)"/)
+        .to_h
+        .merge("authenticity_token" => token)
     post "/visits/#{visit.id}/readings", again.merge(form)
     expect(record(visit).rows(:readings).map { |r| r[:typed] }).to eq %w[36.2 36.9]
   end
@@ -78,9 +119,17 @@ RSpec.describe "Pages", :rolled_back do
   end
 
   it "stops at a stop sign and prints a note for the prescriber" do
-    send_form("/visits/#{visit.id}/order", from: "/visits/#{visit.id}/order", identity: "yes", "stops[]": "cold_toes")
+    send_form(
+      "/visits/#{visit.id}/order",
+      from: "/visits/#{visit.id}/order",
+      identity: "yes",
+      "stops[]": "cold_toes"
+    )
     get "/visits/#{visit.id}/order"
-    expect(text).to include("Do not fit. A doctor must see it today.", "Cold, blue, white or numb toes")
+    expect(text).to include(
+      "Do not fit. A doctor must see it today.",
+      "Cold, blue, white or numb toes"
+    )
     get "/visits/#{visit.id}/referral"
     expect(text).to include("was not fitted", "not a diagnosis")
   end
@@ -89,23 +138,38 @@ RSpec.describe "Pages", :rolled_back do
     fitted = fitted_visit(clinic, fitter)
     look(fitted, fitter, "slip", value: "16 mm")
     get "/visits/#{fitted.id}/fit"
-    expect(text).to match(/It slides down when walking.*Seat strap 1 higher.*Add the suspension sleeve.*Wash off lotion/)
-    send_form("/visits/#{fitted.id}/changes", from: "/visits/#{fitted.id}/fit", problem: "slides_down",
-                                              remedy: "reseat_calf_strap", note: "up 20 mm")
+    expect(text).to match(
+      /It slides down when walking.*Seat strap 1 higher.*Add the suspension sleeve.*Wash off lotion/
+    )
+    send_form(
+      "/visits/#{fitted.id}/changes",
+      from: "/visits/#{fitted.id}/fit",
+      problem: "slides_down",
+      remedy: "reseat_calf_strap",
+      note: "up 20 mm"
+    )
     get "/visits/#{fitted.id}/fit"
     expect(text).to include("Look again at five checks", "up 20 mm")
   end
 
   it "keeps a setting that can not be read, and writes the ones that can on the next try" do
     fitted = fitted_visit(clinic, fitter)
-    send_form("/visits/#{fitted.id}/settings", from: "/visits/#{fitted.id}/fit", "settings[calf]": "sixty",
-                                               "settings[thigh]": "70")
+    send_form(
+      "/visits/#{fitted.id}/settings",
+      from: "/visits/#{fitted.id}/fit",
+      "settings[calf]": "sixty",
+      "settings[thigh]": "70"
+    )
     expect([last_response.status, last_response.body]).to match [422, /value="sixty"/]
-    send_form("/visits/#{fitted.id}/settings", from: "/visits/#{fitted.id}/fit", "settings[calf]": "60",
-                                               "settings[thigh]": "70")
-    expect(record(fitted).settings.to_h do |field, row|
-      [field.key, row && row[:value_mm]&.to_i]
-    end).to include("calf" => 60, "thigh" => 70)
+    send_form(
+      "/visits/#{fitted.id}/settings",
+      from: "/visits/#{fitted.id}/fit",
+      "settings[calf]": "60",
+      "settings[thigh]": "70"
+    )
+    expect(
+      record(fitted).settings.to_h { |field, row| [field.key, row && row[:value_mm]&.to_i] }
+    ).to include("calf" => 60, "thigh" => 70)
   end
 
   it "prints the wearer's sheet with what was agreed" do
@@ -113,13 +177,28 @@ RSpec.describe "Pages", :rolled_back do
     teach(fitted, fitter)
     hand_over(fitted, fitter, start_hours: "1 hour")
     get "/visits/#{fitted.id}/sheet"
-    expect(text).to include("Start with 1 hour a day", "Take it off and call us if", "Size M", "S-1")
+    expect(text).to include(
+      "Start with 1 hour a day",
+      "Take it off and call us if",
+      "Size M",
+      "S-1"
+    )
   end
 
   it "books and moves a visit, in the clinic's time, and keeps what can not be read" do
-    send_form("/visits/#{visit.id}/book", from: "/visits/#{visit.id}/book", day: "3 Jul 2027", time: "25:00")
+    send_form(
+      "/visits/#{visit.id}/book",
+      from: "/visits/#{visit.id}/book",
+      day: "3 Jul 2027",
+      time: "25:00"
+    )
     expect([last_response.status, last_response.body]).to match [422, /value="3 Jul 2027"/]
-    send_form("/visits/#{visit.id}/book", from: "/visits/#{visit.id}/book", day: "3 Jul 2027", time: "9:40")
+    send_form(
+      "/visits/#{visit.id}/book",
+      from: "/visits/#{visit.id}/book",
+      day: "3 Jul 2027",
+      time: "9:40"
+    )
     # summer time: 09:40 at the clinic is 08:40 UTC
     expect(Handrail::Store::Visit[visit.id].planned_for).to eq Time.utc(2027, 7, 3, 8, 40)
   end
@@ -127,8 +206,10 @@ RSpec.describe "Pages", :rolled_back do
   it "tells the board what each visit needs next, and what slips away" do
     Handrail::Store::Visit.where(id: visit.id).update(planned_for: Time.now)
     late = handed_over_visit(clinic, fitter)
-    Handrail::Store::Visit.where(fitting_id: late.fitting_id, purpose: "recheck").update(due_from: clinic.today - 20,
-                                                                                         due_to: clinic.today - 13)
+    Handrail::Store::Visit.where(fitting_id: late.fitting_id, purpose: "recheck").update(
+      due_from: clinic.today - 20,
+      due_to: clinic.today - 13
+    )
     get "/"
     expect(text).to match(/Today, one visit.*Still to read.*Slipping away.*recheck overdue since/)
   end
@@ -138,7 +219,10 @@ RSpec.describe "Pages", :rolled_back do
     expect([last_response.status, text]).to match [404, /nothing here.*another clinic/]
     allow(Handrail::Store::Day).to receive(:new).and_raise(Sequel::DatabaseConnectionError)
     get "/"
-    expect([last_response.status, text]).to match [503, /database does not answer.*saved before is safe/]
+    expect([last_response.status, text]).to match [
+            503,
+            /database does not answer.*saved before is safe/
+          ]
     allow(Handrail::Store::Day).to receive(:new).and_raise("broken")
     get "/"
     expect([last_response.status, text]).to match [500, /broke on our side/]

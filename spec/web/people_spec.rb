@@ -20,8 +20,13 @@ RSpec.describe "People and their accounts", :rolled_back do
   def join(path, **fields)
     sign_out
     get path
-    post path, { "name" => "Ada Quill", "password" => password, "again" => password,
-                 "authenticity_token" => token }.merge(fields.transform_keys(&:to_s))
+    post path,
+         {
+           "name" => "Ada Quill",
+           "password" => password,
+           "again" => password,
+           "authenticity_token" => token
+         }.merge(fields.transform_keys(&:to_s))
   end
 
   it "takes someone from the invitation to the first sign-in" do
@@ -53,30 +58,47 @@ RSpec.describe "People and their accounts", :rolled_back do
   end
 
   it "opens no page but its own without a sign-in" do
-    ["/join/", "/join/short", "/join/../people", "/set-up/", "/join/#{'x' * 43}/../../patients", "/joinery",
-     "/people", "/me"].each do |path|
+    [
+      "/join/",
+      "/join/short",
+      "/join/../people",
+      "/set-up/",
+      "/join/#{"x" * 43}/../../patients",
+      "/joinery",
+      "/people",
+      "/me"
+    ].each do |path|
       get path
-      expect([302, 404, 410, 400]).to include(last_response.status), "#{path} gave #{last_response.status}"
+      expect([302, 404, 410, 400]).to include(last_response.status),
+      "#{path} gave #{last_response.status}"
     end
-    get "/join/#{'x' * 43}"
+    get "/join/#{"x" * 43}"
     expect(last_response.status).to eq 410
-    post "/join/#{'x' * 43}", "name" => "A", "password" => password, "again" => password
+    post "/join/#{"x" * 43}", "name" => "A", "password" => password, "again" => password
     expect(last_response.status).to eq 403 # no token of a session
   end
 
   it "signs nobody in by the case of their e-mail" do
     get "/login"
-    post "/login", "login" => "  #{fitter.email.upcase} ", "password" => Fixtures::PASSWORD,
-                   "authenticity_token" => token
+    post "/login",
+         "login" => "  #{fitter.email.upcase} ",
+         "password" => Fixtures::PASSWORD,
+         "authenticity_token" => token
     get "/me"
     expect(text).to include(fitter.email)
   end
 
   it "does not tell at sign-in who has an account, neither in words nor by the time it takes" do
-    attempt = lambda do |email|
-      get "/login"
-      tried { post "/login", "login" => email, "password" => "not this one", "authenticity_token" => token }
-    end
+    attempt =
+      lambda do |email|
+        get "/login"
+        tried do
+          post "/login",
+               "login" => email,
+               "password" => "not this one",
+               "authenticity_token" => token
+        end
+      end
     known = attempt[make_account(clinic).email]
     said = text
     expect([attempt["nobody@spec.example"], known]).to eq [1, 1]
@@ -98,7 +120,9 @@ RSpec.describe "People and their accounts", :rolled_back do
     sign_in(fitter)
     get "/"
     expect(last_response.status).to eq 200
-    Handrail::Store::Desk.new(clinic, senior).run(Handrail::Store::Commands::CloseAccount.new("person" => fitter.id))
+    Handrail::Store::Desk.new(clinic, senior).run(
+      Handrail::Store::Commands::CloseAccount.new("person" => fitter.id)
+    )
     get "/"
     expect(last_response.status).to eq 302
     sign_in(fitter)
@@ -109,7 +133,10 @@ RSpec.describe "People and their accounts", :rolled_back do
   it "says so where the last senior would go" do
     sign_in(senior)
     send_form("/people/#{senior.id}/close", from: "/people")
-    expect([last_response.status, text]).to match [422, /only senior. Make someone else a senior first/]
+    expect([last_response.status, text]).to match [
+            422,
+            /only senior. Make someone else a senior first/
+          ]
     send_form("/people/#{fitter.id}/role", from: "/people", role: "senior")
     send_form("/people/#{senior.id}/role", from: "/people", role: "fitter")
     expect(senior.refresh.role).to eq "fitter"
@@ -123,19 +150,32 @@ RSpec.describe "People and their accounts", :rolled_back do
       sign_in(account)
       get "/people"
       expect(last_response.status).to eq 403
-      %W[/people/invite /people/#{senior.id}/role /people/#{senior.id}/close /people/#{senior.id}/reset].each do |path|
+      %W[
+        /people/invite
+        /people/#{senior.id}/role
+        /people/#{senior.id}/close
+        /people/#{senior.id}/reset
+      ].each do |path|
         send_form(path, from: "/me", email: "x@spec.example", role: "senior")
         expect([path, account.role, last_response.status]).to eq [path, account.role, 403]
       end
     end
-    expect(store::Account.where(clinic_id: clinic.id, role: "senior").select_map(:id)).to eq [senior.id]
+    expect(store::Account.where(clinic_id: clinic.id, role: "senior").select_map(:id)).to eq [
+         senior.id
+       ]
   end
 
   it "changes one's own password and says what is wrong with another" do
     sign_in(fitter)
     send_form("/me/password", from: "/me", current: "wrong", password: "short", again: "x")
     expect([last_response.status, text]).to match [422, /not your password of now/]
-    send_form("/me/password", from: "/me", current: Fixtures::PASSWORD, password: password, again: password)
+    send_form(
+      "/me/password",
+      from: "/me",
+      current: Fixtures::PASSWORD,
+      password: password,
+      again: password
+    )
     expect(last_response.status).to eq 303
     get "/me"
     expect(last_response.status).to eq 200
@@ -148,9 +188,16 @@ RSpec.describe "People and their accounts", :rolled_back do
   it "sets up a clinic from a link, with everything typed kept when it is refused" do
     path = "/set-up/#{store::SetUp.link}"
     get path
-    fields = { "name" => "Gull Row <Orthotics>", "place" => "Gull Row", "time_zone" => "Europe/London",
-               "tape" => "cm 1 mm", "person" => "Ida Marsh", "email" => "ida-#{clinic.id}@gullrow.example",
-               "families" => %w[kafo], "authenticity_token" => token }
+    fields = {
+      "name" => "Gull Row <Orthotics>",
+      "place" => "Gull Row",
+      "time_zone" => "Europe/London",
+      "tape" => "cm 1 mm",
+      "person" => "Ida Marsh",
+      "email" => "ida-#{clinic.id}@gullrow.example",
+      "families" => %w[kafo],
+      "authenticity_token" => token
+    }
     post path, { **fields, "password" => "short", "again" => "short" }
     expect(last_response.status).to eq 422
     expect(last_response.body).to include('value="Gull Row &lt;Orthotics&gt;"', 'value="kafo"')
@@ -167,8 +214,14 @@ RSpec.describe "People and their accounts", :rolled_back do
 
   describe "settings" do
     def fields(**changes)
-      { name: "Gull Row", place: "Gull Row", address: "2 Quay", phone: "44", time_zone: "Europe/Dublin",
-        tape: "in 1/8" }.merge(changes)
+      {
+        name: "Gull Row",
+        place: "Gull Row",
+        address: "2 Quay",
+        phone: "44",
+        time_zone: "Europe/Dublin",
+        tape: "in 1/8"
+      }.merge(changes)
     end
 
     # as the page sends it: what it has seen of the settings comes with it
@@ -182,7 +235,12 @@ RSpec.describe "People and their accounts", :rolled_back do
 
     it "change what stands on papers, and say in an entry from what to what" do
       submit
-      expect(clinic.refresh).to have_attributes(name: "Gull Row", phone: "44", tape: "in 1/8", families: nil)
+      expect(clinic.refresh).to have_attributes(
+        name: "Gull Row",
+        phone: "44",
+        tape: "in 1/8",
+        families: nil
+      )
       said = store.db[:entries].where(clinic_id: clinic.id, command: "change_settings").get(:said)
       expect(said).to include("tape “cm 1 mm” to “in 1/8”", "place “Elsewhere” to “Gull Row”")
     end
@@ -190,7 +248,11 @@ RSpec.describe "People and their accounts", :rolled_back do
     it "keep what was typed when it is refused" do
       submit(time_zone: "Moon/Crater", name: "")
       expect(last_response.status).to eq 422
-      expect(last_response.body).to include('value="Moon/Crater"', "like Europe/London", 'value="2 Quay"')
+      expect(last_response.body).to include(
+        'value="Moon/Crater"',
+        "like Europe/London",
+        'value="2 Quay"'
+      )
       expect(clinic.refresh.place).to eq "Elsewhere"
     end
 
@@ -212,7 +274,9 @@ RSpec.describe "People and their accounts", :rolled_back do
       submit(families: %w[kafo])
       get "/patients/#{patient.id}/orders/new"
       get "/patients/#{patient.id}/orders/new?family=" if last_response.status != 200
-      expect(Handrail::Web::OrderPage.new(clinic.refresh, patient).families.map(&:key)).to eq %w[kafo]
+      expect(Handrail::Web::OrderPage.new(clinic.refresh, patient).families.map(&:key)).to eq %w[
+           kafo
+         ]
       get "/visits/#{visit.id}/order"
       expect(last_response.status).to eq 200
       expect(text).to include("knee unloader")
@@ -220,7 +284,10 @@ RSpec.describe "People and their accounts", :rolled_back do
   end
 
   it "marks the demo clinic on its pages" do
-    sign_in(store::Account.first(clinic_id: DEMO.id, role: "senior"), password: Handrail::HeronQuay::PASSWORD)
+    sign_in(
+      store::Account.first(clinic_id: DEMO.id, role: "senior"),
+      password: Handrail::HeronQuay::PASSWORD
+    )
     get "/catalogue"
     expect(text).to include("Demo clinic: nobody here is real")
   end

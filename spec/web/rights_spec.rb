@@ -9,30 +9,42 @@ RSpec.describe "Who may open and write what", :rolled_back do
   let!(:patient) { visit.fitting.patient }
 
   let(:pages) do
-    { "/" => %w[fitter senior front_desk], "/patients" => %w[fitter senior front_desk],
+    {
+      "/" => %w[fitter senior front_desk],
+      "/patients" => %w[fitter senior front_desk],
       "/patients/new" => %w[fitter senior front_desk],
       "/patients/bring" => %w[fitter senior front_desk],
       "/patients/#{patient.id}" => %w[fitter senior front_desk],
       "/patients/#{patient.id}/edit" => %w[fitter senior front_desk],
       "/visits/#{visit.id}/book" => %w[fitter senior front_desk],
       "/patients/#{patient.id}/orders/new" => %w[fitter senior],
-      "/visits/#{visit.id}/order" => %w[fitter senior], "/visits/#{visit.id}/measure" => %w[fitter senior],
+      "/visits/#{visit.id}/order" => %w[fitter senior],
+      "/visits/#{visit.id}/measure" => %w[fitter senior],
       "/visits/#{visit.id}/size" => %w[fitter senior],
-      "/visits/#{visit.id}/fit" => %w[fitter senior], "/visits/#{visit.id}/teach" => %w[fitter senior],
+      "/visits/#{visit.id}/fit" => %w[fitter senior],
+      "/visits/#{visit.id}/teach" => %w[fitter senior],
       "/visits/#{visit.id}/hand-over" => %w[fitter senior],
-      "/visits/#{visit.id}/recheck" => %w[fitter senior], "/visits/#{visit.id}/record" => %w[fitter senior],
+      "/visits/#{visit.id}/recheck" => %w[fitter senior],
+      "/visits/#{visit.id}/record" => %w[fitter senior],
       "/visits/#{visit.id}/sheet" => %w[fitter senior],
-      "/visits/#{visit.id}/referral" => %w[fitter senior], "/visits/#{visit.id}/computed" => %w[fitter senior],
-      "/visits/#{visit.id}/fits" => %w[fitter senior], "/catalogue" => %w[fitter senior front_desk],
+      "/visits/#{visit.id}/referral" => %w[fitter senior],
+      "/visits/#{visit.id}/computed" => %w[fitter senior],
+      "/visits/#{visit.id}/fits" => %w[fitter senior],
+      "/catalogue" => %w[fitter senior front_desk],
       "/catalogue/new" => %w[senior],
       "/catalogue/#{visit.fitting.product_id}" => %w[fitter senior front_desk],
       "/catalogue/#{visit.fitting.product_id}/chart" => %w[senior],
       "/catalogue/#{visit.fitting.product_id}/coverage" => %w[fitter senior],
       "/catalogue/#{visit.fitting.product_id}/chart.csv" => %w[fitter senior front_desk],
-      "/handbook" => %w[fitter senior front_desk], "/handbook/sources" => %w[fitter senior front_desk],
+      "/handbook" => %w[fitter senior front_desk],
+      "/handbook/sources" => %w[fitter senior front_desk],
       "/handbook/sites/calf_widest" => %w[fitter senior front_desk],
-      "/people" => %w[senior], "/settings" => %w[senior], "/me" => %w[fitter senior front_desk],
-      "/tapes" => %w[fitter senior], "/visits/#{visit.id}/trail" => %w[senior] }
+      "/people" => %w[senior],
+      "/settings" => %w[senior],
+      "/me" => %w[fitter senior front_desk],
+      "/tapes" => %w[fitter senior],
+      "/visits/#{visit.id}/trail" => %w[senior]
+    }
   end
 
   it "opens each page to those who may, and tells the others why not" do
@@ -41,7 +53,11 @@ RSpec.describe "Who may open and write what", :rolled_back do
       sign_in(account)
       pages.each do |path, allowed|
         get path
-        expect([path, role, last_response.status]).to eq [path, role, allowed.include?(role) ? 200 : 403]
+        expect([path, role, last_response.status]).to eq [
+             path,
+             role,
+             allowed.include?(role) ? 200 : 403
+           ]
       end
       expect(text).to include("not yours to open") unless role == "senior"
     end
@@ -50,7 +66,11 @@ RSpec.describe "Who may open and write what", :rolled_back do
   it "lets nobody in who is not signed in, and keeps a fragment's typed text by not answering with a page" do
     pages.each_key do |path|
       get path
-      expect([path, last_response.status, last_response.headers["location"]]).to eq [path, 302, "/login"]
+      expect([path, last_response.status, last_response.headers["location"]]).to eq [
+           path,
+           302,
+           "/login"
+         ]
     end
     get "/visits/#{visit.id}/measure", {}, "HTTP_HX_REQUEST" => "true"
     expect(last_response.status).to eq 401
@@ -59,29 +79,52 @@ RSpec.describe "Who may open and write what", :rolled_back do
   it "knows nothing of another clinic's patients and visits" do
     stranger = make_account(make_clinic, "senior")
     sign_in(stranger)
-    pages.keys.grep(/\d/).each do |path|
-      get path
-      expect([path, last_response.status]).to eq [path, 404]
-    end
+    pages
+      .keys
+      .grep(/\d/)
+      .each do |path|
+        get path
+        expect([path, last_response.status]).to eq [path, 404]
+      end
     get "/patients?q=#{patient.family_name}"
     expect(text).to include("Nobody of that name")
-    send_form("/visits/#{visit.id}/readings", from: "/patients/new", site: CoreHelpers::CALF, side: "left",
-                                              value: "36", unit: "cm")
+    send_form(
+      "/visits/#{visit.id}/readings",
+      from: "/patients/new",
+      site: CoreHelpers::CALF,
+      side: "left",
+      value: "36",
+      unit: "cm"
+    )
     expect(last_response.status).to eq 404
   end
 
   it "lets the front desk write no reading, and only a senior override" do
     sign_in(people["front_desk"])
-    send_form("/visits/#{visit.id}/readings", from: "/patients/new", site: CoreHelpers::CALF, side: "left",
-                                              value: "36", unit: "cm")
+    send_form(
+      "/visits/#{visit.id}/readings",
+      from: "/patients/new",
+      site: CoreHelpers::CALF,
+      side: "left",
+      value: "36",
+      unit: "cm"
+    )
     expect(last_response.status).to eq 403
     sign_out
     sign_in(people["fitter"])
-    send_form("/visits/#{visit.id}/override", from: "/visits/#{visit.id}/hand-over", reason: "because I say so")
+    send_form(
+      "/visits/#{visit.id}/override",
+      from: "/visits/#{visit.id}/hand-over",
+      reason: "because I say so"
+    )
     expect([last_response.status, text]).to match [403, /for seniors/]
     sign_out
     sign_in(people["senior"])
-    send_form("/visits/#{visit.id}/override", from: "/visits/#{visit.id}/hand-over", reason: "carer comes on Friday")
+    send_form(
+      "/visits/#{visit.id}/override",
+      from: "/visits/#{visit.id}/hand-over",
+      reason: "carer comes on Friday"
+    )
     get "/visits/#{visit.id}/hand-over"
     expect(text).to match(/Senior's word, Senior Spec.*carer comes on Friday/)
   end
@@ -95,18 +138,24 @@ RSpec.describe "Who may open and write what", :rolled_back do
   describe "signing in" do
     let(:fitter) { people["fitter"] }
 
-    def tries = Handrail::Store.db[:sign_ins].where(account_id: fitter.id).order(:id).select_map(:what)
+    def tries =
+      Handrail::Store.db[:sign_ins].where(account_id: fitter.id).order(:id).select_map(:what)
 
     # the counts begin at whole minutes, quarters of an hour and days
     def at_a_whole_day(seconds = 0)
-      allow(Time).to receive(:now).and_return(Time.at((((@day ||= Time.now.to_i / 86_400) + 1) * 86_400) + seconds))
+      allow(Time).to receive(:now).and_return(
+        Time.at((((@day ||= Time.now.to_i / 86_400) + 1) * 86_400) + seconds)
+      )
     end
 
     it "holds back after five wrong passwords for a minute, and longer after more" do
       at_a_whole_day
       5.times { sign_in(fitter, password: "wrong") }
       sign_in(fitter)
-      expect([last_response.status, last_response.headers["retry-after"].to_i]).to match [429, be_between(1, 60)]
+      expect([last_response.status, last_response.headers["retry-after"].to_i]).to match [
+              429,
+              be_between(1, 60)
+            ]
       expect(text).to match(/next one is taken in \d+ seconds/)
       at_a_whole_day(61)
       6.times { sign_in(fitter, password: "wrong") }
@@ -118,7 +167,12 @@ RSpec.describe "Who may open and write what", :rolled_back do
       at_a_whole_day
       6.times { sign_in(fitter, password: "wrong") }
       get "/login", {}, "REMOTE_ADDR" => "198.51.100.9"
-      post "/login", { "login" => fitter.email, "password" => Fixtures::PASSWORD, "authenticity_token" => token },
+      post "/login",
+           {
+             "login" => fitter.email,
+             "password" => Fixtures::PASSWORD,
+             "authenticity_token" => token
+           },
            "REMOTE_ADDR" => "198.51.100.9"
       expect([last_response.status, last_response.headers["location"]]).to eq [302, "/"]
       clear_cookies
@@ -153,11 +207,16 @@ RSpec.describe "Who may open and write what", :rolled_back do
       clear_cookies
       before = Handrail::Store.db[:sign_ins].max(:id)
       get "/login"
-      post "/login", "login" => "my-secret-password", "password" => "x", "authenticity_token" => token
+      post "/login",
+           "login" => "my-secret-password",
+           "password" => "x",
+           "authenticity_token" => token
       row = Handrail::Store.db[:sign_ins].where(Sequel[:id] > before).first
       expect(row.values_at(:what, :account_id, :clinic_id)).to eq ["unknown", nil, nil]
       expect(row.to_s).not_to include("secret")
-      expect { Handrail::Store.db[:sign_ins].where(id: row[:id]).delete }.to raise_error(Sequel::DatabaseError)
+      expect { Handrail::Store.db[:sign_ins].where(id: row[:id]).delete }.to raise_error(
+        Sequel::DatabaseError
+      )
     end
 
     it "ends a session that lies idle, or that was signed out elsewhere" do
@@ -181,16 +240,20 @@ RSpec.describe "Who may open and write what", :rolled_back do
 
   it "sends strict headers, a cookie out of scripts' reach, and nothing from elsewhere" do
     get "/login"
-    expect(last_response.headers).to include("content-security-policy" => /default-src 'none'; script-src 'self'; style-src 'self'/,
-                                             "x-frame-options" => "DENY")
-    expect(last_response.headers["set-cookie"].to_s).to match(/httponly/i).and match(/samesite=lax/i)
+    expect(last_response.headers).to include(
+      "content-security-policy" => /default-src 'none'; script-src 'self'; style-src 'self'/,
+      "x-frame-options" => "DENY"
+    )
+    expect(last_response.headers["set-cookie"].to_s).to match(/httponly/i).and match(
+            /samesite=lax/i
+          )
     get "/login", {}, "HTTPS" => "on", "rack.url_scheme" => "https"
     expect(last_response.headers["set-cookie"].to_s).to match(/secure/i)
     sign_in(people["senior"])
     pages.each_key do |path|
       get path
       expect(last_response.body).not_to match(%r{(src|href)="(https?:)?//}), path
-      expect(last_response.body).not_to match(/ style="| on\w+="|<script>/), path
+      expect(last_response.body).not_to match(%r{ style="| on\w+="|<script>}), path
     end
   end
 end

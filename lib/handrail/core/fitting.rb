@@ -10,22 +10,44 @@ module Handrail
     # The stages of a fitting in the order in which a fitter works.
     STAGES = %i[order measure size fit teach hand_over recheck].freeze
 
-    # A check's result. outcome - "good" or "bad"; value - what was measured, a Rational in the base
+    # A check's result. outcome - "good", "bad" or "not_possible" (today, `note` says why); value - what was measured, a Rational in the base
     # unit of the check's kind, or nil for yes and no.
-    Result = Value.new(:check, :side, :place, :outcome, :value, :note, :seq, :at, :by) do
-      def good? = outcome == "good"
-    end
+    Result =
+      Value.new(:check, :side, :place, :outcome, :value, :note, :seq, :at, :by) do
+        def good? = outcome == "good"
+
+        # whether it was looked at at all
+        def seen? = outcome != "not_possible"
+      end
 
     # Something changed (or a step done) that opens checks again. remedy, problem - keys, nil for a
-    # step; opens - check keys; goes_to - where the remedy leads, or nil.
-    Change = Value.new(:problem, :remedy, :side, :place, :opens, :goes_to, :note, :seq, :at, :by, :title)
+    # step; opens - check keys; goes_to - where the remedy leads, or nil; before, after - what was
+    # changed in the fitter's figures; spot - the point of the figure that was shown, or nil.
+    Change =
+      Value.new(
+        :problem,
+        :remedy,
+        :side,
+        :place,
+        :opens,
+        :goes_to,
+        :note,
+        :seq,
+        :at,
+        :by,
+        :title,
+        :before,
+        :after,
+        :spot
+      )
 
     # The wearer, or a named carer, putting it on. shown - keys of the tasks seen; mistakes - keys
     # of the mistakes left.
-    TeachBack = Value.new(:who, :side, :unaided, :shown, :mistakes, :seq) do
-      # Alone, every task, no mistake left.
-      def passed?(tasks) = unaided && mistakes.empty? && (tasks.map(&:key) - shown).empty?
-    end
+    TeachBack =
+      Value.new(:who, :side, :unaided, :shown, :mistakes, :seq) do
+        # Alone, every task, no mistake left.
+        def passed?(tasks) = unaided && mistakes.empty? && (tasks.map(&:key) - shown).empty?
+      end
 
     # A sign that holds everything until someone writes what was done about it. urgency -
     # :emergency, :today or :prescriber; text - as the protocol words it, nil where `figures` say
@@ -37,19 +59,35 @@ module Handrail
     # code - what it is; stage - where it can be mended; side, place; subject - key of the check,
     # site, step or stop; figures - what the words need; rests_on - the seq of what it was found on:
     # an override of an earlier state does not cover a later one.
-    Block = Value.new(:code, :stage, :side, :place, :subject, :figures, :rests_on) do
-      # What a senior's word names: the block and what it rested on.
-      def name
-        { "code" => code.to_s, "side" => side, "place" => place.to_s, "subject" => subject, "rests_on" => rests_on }
-      end
+    Block =
+      Value.new(:code, :stage, :side, :place, :subject, :figures, :rests_on) do
+        # What a senior's word names: the block and what it rested on.
+        def name
+          {
+            "code" => code.to_s,
+            "side" => side,
+            "place" => place.to_s,
+            "subject" => subject,
+            "rests_on" => rests_on
+          }
+        end
 
-      # Whether a senior's word can let it pass at all.
-      def passable? = PASSABLE.include?(code)
-    end
+        # Whether a senior's word can let it pass at all.
+        def passable? = PASSABLE.include?(code)
+      end
 
     # A senior lets failed, changed or missing checks, steps and teach-backs pass; never a stop, an
     # open question, a missing size or device.
-    PASSABLE = %i[check_failed check_changed check_open step_open teach_back_open teach_back_poor teach_back_old
-                  ask_open].freeze
+    PASSABLE = %i[
+      check_failed
+      check_changed
+      check_open
+      check_not_possible
+      step_open
+      teach_back_open
+      teach_back_poor
+      teach_back_old
+      ask_open
+    ].freeze
   end
 end

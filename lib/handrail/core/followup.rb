@@ -6,13 +6,14 @@ module Handrail
   # Follow-up: when to look again, and what has changed since.
   module Followup
     # A window in which a recheck is due.
-    Window = Value.new(:key, :label, :from, :to) do
-      # state on a day: :early, :due or :overdue
-      def state(today)
-        return :early if today < from
+    Window =
+      Value.new(:key, :label, :from, :to) do
+        # state on a day: :early, :due or :overdue
+        def state(today)
+          return :early if today < from
 
-        today > to ? :overdue : :due
+          today > to ? :overdue : :due
+        end
       end
-    end
   end
 end

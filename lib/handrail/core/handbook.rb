@@ -24,11 +24,15 @@ module Handrail
     def self.default = @default ||= new
 
     # A text of a protocol without an order: what an order would fill in is named.
-    def self.unfilled(text) = text.to_s.gsub(/\{(\w+?)(?:\.says)?\}/) { "the #{Regexp.last_match(1).tr('_', ' ')}" }
+    def self.unfilled(text) =
+      text.to_s.gsub(/\{(\w+?)(?:\.says)?\}/) { "the #{Regexp.last_match(1).tr("_", " ")}" }
 
     # sites - an Anatomy::Vocabulary; families - key => Families::Family.
-    def initialize(sites: Anatomy::Vocabulary.default, families: Families::Registry.all,
-                   schools: File.join(ROOT, "knowledge", "schools.yml"))
+    def initialize(
+      sites: Anatomy::Vocabulary.default,
+      families: Families::Registry.all,
+      schools: File.join(ROOT, "knowledge", "schools.yml")
+    )
       @sites = sites
       @families = families
       @schools_file = schools
@@ -41,7 +45,8 @@ module Handrail
     def family(key) = @families[key]
 
     # The families that ask for a site, by name.
-    def asking(site) = families.select { |family| family.needs.any? { |need| need.site == site.key } }
+    def asking(site) =
+      families.select { |family| family.needs.any? { |need| need.site == site.key } }
 
     # What a site is easily taken for: the same kind of length on the same part of the body, the
     # nearest first. Where it lies is counted along the figure, so that only sites at a level have
@@ -56,15 +61,27 @@ module Handrail
     # Published sources, each with the sites that rest on it; what is common practice alone is left
     # out.
     def sources
-      @sites.group_by { |site| site.source.to_s }.reject { |text, _| text.empty? || text == COMMON }
-            .map { |text, sites| Source[text: text, sites: sites] }.sort_by(&:text)
+      @sites
+        .group_by { |site| site.source.to_s }
+        .reject { |text, _| text.empty? || text == COMMON }
+        .map { |text, sites| Source[text: text, sites: sites] }
+        .sort_by(&:text)
     end
 
     # Where practitioners differ, as Schools.
     def schools
-      @schools ||= Knowledge.read(@schools_file, schema: "schools").fetch("schools").map do |raw|
-        School[topic: raw["topic"], ways: raw["ways"], followed: raw["followed"], why: raw["why"]]
-      end
+      @schools ||=
+        Knowledge
+          .read(@schools_file, schema: "schools")
+          .fetch("schools")
+          .map do |raw|
+            School[
+              topic: raw["topic"],
+              ways: raw["ways"],
+              followed: raw["followed"],
+              why: raw["why"]
+            ]
+          end
     end
 
     # Entries in which every word of a text is found, those that begin with it first; nothing for no
@@ -90,16 +107,32 @@ module Handrail
       words.all? { |word| title.include?(word) } ? 1 : 2
     end
 
-    def entries = @entries ||= [*@sites.map { |site| site_entry(site) }, *families.flat_map { |one| of_family(one) }]
+    def entries =
+      @entries ||= [
+        *@sites.map { |site| site_entry(site) },
+        *families.flat_map { |one| of_family(one) }
+      ]
 
     def site_entry(site)
-      entry(:site, site.key, nil, site.name, "#{site.kind}, #{body(site)}", site.landmark, site.short)
+      entry(
+        :site,
+        site.key,
+        nil,
+        site.name,
+        "#{site.kind}, #{body(site)}",
+        site.landmark,
+        site.short
+      )
     end
 
     def of_family(family)
-      [entry(:family, family.key, nil, family.name, family.kind, family.about),
-       *family.all_checks.map { |check| part(family, :check, check.key, check.title, check.hint) },
-       *family.problems.map { |one| part(family, :problem, one.key, one.title, *one.remedies.map(&:title)) }]
+      [
+        entry(:family, family.key, nil, family.name, family.kind, family.about),
+        *family.all_checks.map { |check| part(family, :check, check.key, check.title, check.hint) },
+        *family.problems.map do |one|
+          part(family, :problem, one.key, one.title, *one.remedies.map(&:title))
+        end
+      ]
     end
 
     def part(family, kind, key, title, *more)
@@ -107,8 +140,14 @@ module Handrail
     end
 
     def entry(kind, key, anchor, title, hint, *more)
-      Entry[kind: kind, key: key, anchor: anchor, title: title, hint: hint,
-            words: [title, hint, *more].compact.join(" ").downcase]
+      Entry[
+        kind: kind,
+        key: key,
+        anchor: anchor,
+        title: title,
+        hint: hint,
+        words: [title, hint, *more].compact.join(" ").downcase
+      ]
     end
   end
 end

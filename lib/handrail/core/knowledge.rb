@@ -7,7 +7,8 @@ module Handrail
   # Reads the trade's knowledge files (YAML) and holds each against its JSON Schema.
   module Knowledge
     # A knowledge file is not as it must be. The message names file, key and fault.
-    class Faulty < Handrail::Error; end
+    class Faulty < Handrail::Error
+    end
 
     SCHEMAS = File.join(ROOT, "knowledge", "schema")
 
@@ -18,7 +19,7 @@ module Handrail
       raw = YAML.safe_load_file(path, aliases: true)
       raw = yield raw if block_given?
       faults = schemer(schema).validate(raw).map { |fault| sentence(fault) }
-      raise Faulty, "#{File.basename(path)}: #{faults.first(5).join('; ')}" if faults.any?
+      raise Faulty, "#{File.basename(path)}: #{faults.first(5).join("; ")}" if faults.any?
 
       deep_freeze(raw)
     rescue Psych::Exception => e
@@ -35,14 +36,16 @@ module Handrail
 
     def self.sentence(fault)
       pointer = fault["data_pointer"].to_s.delete_prefix("/").tr("/", ".")
-      "#{pointer.empty? ? 'the file' : pointer}: #{fault['error']}"
+      "#{pointer.empty? ? "the file" : pointer}: #{fault["error"]}"
     end
 
     # The same Hash or Array, frozen with all it holds.
     def self.deep_freeze(object)
       case object
-      when Hash then object.each_value { |value| deep_freeze(value) }
-      when Array then object.each { |value| deep_freeze(value) }
+      when Hash
+        object.each_value { |value| deep_freeze(value) }
+      when Array
+        object.each { |value| deep_freeze(value) }
       end
       object.freeze
     end

@@ -18,7 +18,9 @@ module Handrail
         return "Use at least #{LEAST} characters. Three or four words do." if text.size < LEAST
         return "Use at most #{MOST} characters." if text.size > MOST
         return "Use other characters than one again and again." if text.downcase.chars.uniq.size < 5
-        return "This is one of the passwords that are tried first. Use words of your own." if common?(text)
+        if common?(text)
+          return "This is one of the passwords that are tried first. Use words of your own."
+        end
 
         "Use something else than your name or e-mail." if own?(text, email, name)
       end
@@ -32,23 +34,27 @@ module Handrail
       end
 
       def list
-        @list ||= File.readlines(COMMON, chomp: true).reject { |line| line.empty? || line.start_with?("#") }.to_set
+        @list ||=
+          File
+            .readlines(COMMON, chomp: true)
+            .reject { |line| line.empty? || line.start_with?("#") }
+            .to_set
       end
 
       # "abcdefghijkl", "123456789012", "qwertyuiopas"
       def run?(text)
-        ["abcdefghijklmnopqrstuvwxyz" * 2, "0123456789" * 3, "qwertyuiopasdfghjklzxcvbnm" * 2].any? do |row|
-          row.include?(text) || row.reverse.include?(text)
-        end
+        [
+          "abcdefghijklmnopqrstuvwxyz" * 2,
+          "0123456789" * 3,
+          "qwertyuiopasdfghjklzxcvbnm" * 2
+        ].any? { |row| row.include?(text) || row.reverse.include?(text) }
       end
 
       def own?(text, email, name)
         plain = text.downcase.gsub(/[^[:alnum:]]/, "")
-        [email, email.to_s[/\A[^@]+/], name].compact.map { |one| one.downcase.gsub(/[^[:alnum:]]/, "") }
-                                            .any? do |one|
-          one.size > 4 && plain.delete_suffix(one).sub(one,
-                                                       "").size < 4
-        end
+        [email, email.to_s[/\A[^@]+/], name].compact
+          .map { |one| one.downcase.gsub(/[^[:alnum:]]/, "") }
+          .any? { |one| one.size > 4 && plain.delete_suffix(one).sub(one, "").size < 4 }
       end
     end
   end

@@ -6,44 +6,48 @@ module Handrail
     # A closed band [min, max] of a size at one site. min, max - Rational mm, both ends belong to
     # it; unit - the chart's own unit, for printing; posture, tension - nil where the chart takes
     # any.
-    Band = Value.new(:site, :min, :max, :unit, :posture, :tension) do
-      def hold?(mm) = mm.between?(min, max)
-      def middle = (min + max) / 2
+    Band =
+      Value.new(:site, :min, :max, :unit, :posture, :tension) do
+        def hold?(mm) = mm.between?(min, max)
+        def middle = (min + max) / 2
 
-      # How far outside the band a value lies, in mm; 0 inside.
-      def outside(mm)
-        return min - mm if mm < min
+        # How far outside the band a value lies, in mm; 0 inside.
+        def outside(mm)
+          return min - mm if mm < min
 
-        mm > max ? mm - max : 0
+          mm > max ? mm - max : 0
+        end
+
+        # Distance to the nearest edge in mm, negative outside.
+        def margin(mm) = hold?(mm) ? [mm - min, max - mm].min : -outside(mm)
+
+        # What the band asks of a reading, as the key under which repeats are kept.
+        def demand = Demand[site: site, posture: posture, tension: tension]
+
+        def to_s
+          low, high = [min, max].map { |mm| Quantity::Length.mm(mm).plain(unit) }
+          "#{low.delete_suffix(" #{unit}")} to #{high}"
+        end
       end
-
-      # Distance to the nearest edge in mm, negative outside.
-      def margin(mm) = hold?(mm) ? [mm - min, max - mm].min : -outside(mm)
-
-      # What the band asks of a reading, as the key under which repeats are kept.
-      def demand = Demand[site: site, posture: posture, tension: tension]
-
-      def to_s
-        low, high = [min, max].map { |mm| Quantity::Length.mm(mm).plain(unit) }
-        "#{low.delete_suffix(" #{unit}")} to #{high}"
-      end
-    end
 
     # A reading that a chart needs: this site, in this posture and tension (nil: any).
-    Demand = Value.new(:site, :posture, :tension) do
-      def met_by?(reading)
-        reading.site == site && (posture.nil? || reading.posture == posture) && (tension.nil? || reading.tension == tension)
+    Demand =
+      Value.new(:site, :posture, :tension) do
+        def met_by?(reading)
+          reading.site == site && (posture.nil? || reading.posture == posture) &&
+            (tension.nil? || reading.tension == tension)
+        end
+
+        def how = [posture, tension].compact.join(", ")
+        def to_s = how.empty? ? site : "#{site} (#{how})"
       end
 
-      def how = [posture, tension].compact.join(", ")
-      def to_s = how.empty? ? site : "#{site} (#{how})"
-    end
-
     # One size of one part, with its bands in chart order. position counts from 0, the smallest.
-    Size = Value.new(:name, :position, :bands) do
-      def hold?(values) = bands.all? { |band| band.hold?(values[band.demand].mm) }
-      def to_s = name
-    end
+    Size =
+      Value.new(:name, :position, :bands) do
+        def hold?(values) = bands.all? { |band| band.hold?(values[band.demand].mm) }
+        def to_s = name
+      end
 
     # A site as it is called in a sentence: its name where the site is known, else the chart's own
     # word.
@@ -56,11 +60,13 @@ module Handrail
     # - what to order or cut, or nil lines - SheetLines; notes - SheetNotes; piece - a Piece or nil;
     # missing - sentences on what is still to be read count - of pieces, where the sheet counts them
     # (straps)
-    Sheet = Value.new(:key, :title, :state, :size, :lines, :notes, :piece, :missing, :count) do
-      def complete? = missing.empty?
-      def sentences = [*missing, *notes.map(&:text)]
-      def reason = [*lines.map { |line| "#{line.label} #{line.value}." }, *notes.map(&:text)].join(" ")
-    end
+    Sheet =
+      Value.new(:key, :title, :state, :size, :lines, :notes, :piece, :missing, :count) do
+        def complete? = missing.empty?
+        def sentences = [*missing, *notes.map(&:text)]
+        def reason =
+          [*lines.map { |line| "#{line.label} #{line.value}." }, *notes.map(&:text)].join(" ")
+      end
 
     # label; value - as it is printed; how - where it comes from.
     SheetLine = Value.new(:label, :value, :how)
@@ -76,8 +82,14 @@ module Handrail
     # The sheets by the name that a family's `derive` gives.
     def self.sheet_maker(key) = SHEETS.fetch(key).then { |name| Sheets.const_get(name) }
 
-    SHEETS = { "support_belt" => :SupportBelt, "panel_arms" => :PanelArms, "stays" => :Stays,
-               "kafo_levels" => :KafoLevels,
-               "heel_wedge" => :HeelWedge, "wrap_straps" => :WrapStraps, "strap_ends" => :StrapEnds }.freeze
+    SHEETS = {
+      "support_belt" => :SupportBelt,
+      "panel_arms" => :PanelArms,
+      "stays" => :Stays,
+      "kafo_levels" => :KafoLevels,
+      "heel_wedge" => :HeelWedge,
+      "wrap_straps" => :WrapStraps,
+      "strap_ends" => :StrapEnds
+    }.freeze
   end
 end

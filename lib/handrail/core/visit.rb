@@ -12,7 +12,7 @@ module Handrail
   #   visit.gates.blocks(:hand_over)
   #
   # Where its rows come from it does not know: `source` answers clinic, patient, prescription,
-  # fitting, visits, rows(table, visit_id), pin(visit_id), stock, shelf, stocked?,
+  # fitting, visits, rows(table, visit_id), what_worked(family, problem), pin(visit_id), stock, shelf, stocked?,
   # repeatability(account_id, site) and name_of(id).
   class Visit
     extend Forwardable
@@ -21,15 +21,58 @@ module Handrail
 
     attr_reader :row, :source
 
-    def_delegators :row, :id, :version, :purpose, :closed_at, :closed_by, :opened_at, :planned_for, :due_from, :due_to,
+    def_delegators :row,
+                   :id,
+                   :version,
+                   :purpose,
+                   :closed_at,
+                   :closed_by,
+                   :opened_at,
+                   :planned_for,
+                   :due_from,
+                   :due_to,
                    :plan_key
     def_delegators :source, :clinic, :patient, :prescription, :fitting, :visits, :name_of
-    def_delegators :size_work, :match, :sheets, :trial_run, :advice, :precision, :profile, :expected_profile, :choices,
-                   :choice, :devices, :device, :device_fits?, :size_outdated?, :chosen_here?, :reserved, :on_shelf,
-                   :stocked?, :figure,
-                   :body_figure, :tape_resolution, :core_readings, :straps
-    def_delegators :fit_work, :pressures, :seats, :checks, :checklist, :applying, :changes, :all_changes,
-                   :settings, :teach_backs, :teach_back, :fitted_at, :sent_away?
+    def_delegators :size_work,
+                   :match,
+                   :sheets,
+                   :trial_run,
+                   :advice,
+                   :precision,
+                   :profile,
+                   :expected_profile,
+                   :choices,
+                   :choice,
+                   :devices,
+                   :device,
+                   :device_fits?,
+                   :size_outdated?,
+                   :chosen_here?,
+                   :reserved,
+                   :on_shelf,
+                   :stocked?,
+                   :figure,
+                   :body_figure,
+                   :tape_resolution,
+                   :core_readings,
+                   :straps
+    def_delegators :fit_work,
+                   :pressures,
+                   :seats,
+                   :checks,
+                   :slips,
+                   :slips_out,
+                   :reached,
+                   :tries,
+                   :checklist,
+                   :applying,
+                   :changes,
+                   :all_changes,
+                   :settings,
+                   :teach_backs,
+                   :teach_back,
+                   :fitted_at,
+                   :sent_away?
     def_delegators :cross_work, :cross_question, :forecast
     def_delegators :safety_work, :safety, :stops, :stop_actions, :identity?, :cautions_asked?, :care
 
@@ -51,7 +94,8 @@ module Handrail
     def revision = pin.revision
 
     def config
-      @config ||= family.config({ "side" => prescription.side, **prescription.fields.to_h }, product.options)
+      @config ||=
+        family.config({ "side" => prescription.side, **prescription.fields.to_h }, product.options)
     end
 
     def title = family.describe(config)
@@ -101,10 +145,13 @@ module Handrail
 
     # Reading rows that stand: not struck out, not corrected.
     def live_readings
-      @live_readings ||= begin
-        corrected = rows(:readings).filter_map { |reading| reading[:corrects_id] }
-        rows(:readings).reject { |reading| reading[:struck_at] || corrected.include?(reading[:id]) }
-      end
+      @live_readings ||=
+        begin
+          corrected = rows(:readings).filter_map { |reading| reading[:corrects_id] }
+          rows(:readings).reject do |reading|
+            reading[:struck_at] || corrected.include?(reading[:id])
+          end
+        end
     end
 
     # Those that may be used: their questions are answered.
@@ -117,31 +164,42 @@ module Handrail
     def readings_of(item) = rows(:readings).select { |reading| item.takes?(reading) }
 
     # The repeats that count for an item of the plan, as Measuring::Repeats, or nil.
-    def repeats_of(item) = repeats_from(usable_readings.select { |reading| item.counts?(reading) }, item.site.key)
+    def repeats_of(item) =
+      repeats_from(usable_readings.select { |reading| item.counts?(reading) }, item.site.key)
 
     # The repeats that count for a site and side, in the posture that the plan names or the one
     # given; nil where there are none.
     def repeats(site, side, posture = nil)
-      item = needs.find do |one|
-        one.site.key == site && one.side == side && (posture.nil? || one.posture == posture)
-      end
+      item =
+        needs.find do |one|
+          one.site.key == site && one.side == side && (posture.nil? || one.posture == posture)
+        end
       return repeats_of(item) if item
 
       found = usable_readings.select { |reading| reading[:site] == site && reading[:side] == side }
       known = Anatomy::Vocabulary.default[site]
       wanted = posture || known&.posture
-      repeats_from(found.select { |r| r[:posture] == wanted && r[:tension] == known&.tension }, site)
+      repeats_from(
+        found.select { |r| r[:posture] == wanted && r[:tension] == known&.tension },
+        site
+      )
     end
 
     # What is to be read at this visit, as Measuring::Plan::Items.
     def needs
-      @needs ||= Measuring::Plan.new(family, config: config, chart: pin.chart, recheck: recheck?).items
+      @needs ||=
+        Measuring::Plan.new(family, config: config, chart: pin.chart, recheck: recheck?).items
     end
 
     # The items on which the size hangs and that have no usable or doubtful reading yet.
     def unread
-      needs.select(&:decides).reject { |item| live_readings.count { |reading| item.counts?(reading) } >= least_repeats }
+      needs
+        .select(&:decides)
+        .reject { |item| live_readings.count { |reading| item.counts?(reading) } >= least_repeats }
     end
+
+    # What the clinic's own record says of a problem's remedies: key => [ended, tries].
+    def what_worked(problem) = source.what_worked(family.key, problem)
 
     # Timers that run at this visit, the first to ring first; a closed visit has none.
     def running_timers
@@ -180,7 +238,10 @@ module Handrail
 
     # Names of the blocks that they let pass, see Fitting::Block#name.
     def passed
-      @passed ||= overrides.flat_map { |override| override[:blocks].to_a.map { |block| block.except("words") } }
+      @passed ||=
+        overrides.flat_map do |override|
+          override[:blocks].to_a.map { |block| block.except("words") }
+        end
     end
 
     def tasks = family.tasks_for(config)
@@ -191,7 +252,9 @@ module Handrail
     def asks_open
       return [] unless recheck?
 
-      family.recheck_asks.select { |ask| ask.type == "choice" && ask.applies?(config) && !answer(ask.key) }
+      family.recheck_asks.select do |ask|
+        ask.type == "choice" && ask.applies?(config) && !answer(ask.key)
+      end
     end
 
     # The next recheck that the family plans, as a Followup::Window, or nil before hand-over.
@@ -199,15 +262,26 @@ module Handrail
     def next_recheck(today: nil)
       return unless hand_over
 
-      held = visits.select { |other| !other.first? && other.closed_at }.map { |other| clinic.today(other.closed_at) }
-      Followup::Plan.next(recheck_plan, handed_over: clinic.today(hand_over[:at]), done: [*held, *today])
+      held =
+        visits
+          .select { |other| !other.first? && other.closed_at }
+          .map { |other| clinic.today(other.closed_at) }
+      Followup::Plan.next(
+        recheck_plan,
+        handed_over: clinic.today(hand_over[:at]),
+        done: [*held, *today]
+      )
     end
 
     # Both sizes in words: "M", or "left M, right L"; nil before one is chosen.
     def size_said
       return if choices.empty?
 
-      sides.one? ? choice&.fetch(:chosen) : choices.map { |side, row| "#{side} #{row[:chosen]}" }.join(", ")
+      if sides.one?
+        choice&.fetch(:chosen)
+      else
+        choices.map { |side, row| "#{side} #{row[:chosen]}" }.join(", ")
+      end
     end
 
     # The coarsest tape used decides; at a site whose own step is coarser, that one. Called with a

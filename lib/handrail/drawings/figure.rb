@@ -17,6 +17,8 @@ module Handrail
       Tape = Value.new(:site, :name, :value, :state, :expected)
       # A strap: number, level, state - :done, :active or :waiting.
       Strap = Value.new(:number, :level, :state)
+      # A point that somebody showed, in the picture's own frame, with what is said of it.
+      Spot = Value.new(:x, :y, :words)
       # A device on the figure: shells as [low, high] in mm, upright - "outer", "inner" or nil,
       # hinge - level or nil, straps.
       Device = Value.new(:shells, :upright, :hinge, :straps)
@@ -31,8 +33,19 @@ module Handrail
       # there are any, the outline far from them is what is expected, and dashed); side - "left",
       # "right" or nil; grown - [x, y] factors of a figure that follows lengths; centre - where its
       # centre line lies (px), slim - true where two stand side by side and labels have no room.
-      def initialize(figure, profile: nil, read: nil, side: nil, tapes: [], bracket: nil, device: nil, grown: [1, 1],
-                     centre: nil, slim: false)
+      def initialize(
+        figure,
+        profile: nil,
+        read: nil,
+        side: nil,
+        tapes: [],
+        bracket: nil,
+        device: nil,
+        grown: [1, 1],
+        centre: nil,
+        slim: false,
+        spots: []
+      )
         @figure = figure
         @profile = profile
         @read = read || []
@@ -43,6 +56,7 @@ module Handrail
         @device = device
         @grown = grown
         @slim = slim
+        @spots = spots
         @centre = centre || figure.origin.first
         @squeeze = squeeze
       end
@@ -50,16 +64,25 @@ module Handrail
       # Everything that the drawing depends on: two of one key look the same.
       def key
         profile = @profile && [@profile.levels, @profile.girths]
-        [@figure.key, @side, @centre, @slim, @grown, profile, @read, @bracket&.key, @device.inspect,
-         @tapes.map { |tape| [tape.site.key, tape.name, tape.value, tape.state, tape.expected] }]
+        [
+          @figure.key,
+          @side,
+          @centre,
+          @slim,
+          @grown,
+          profile,
+          @read,
+          @bracket&.key,
+          @device.inspect,
+          @spots.map { |spot| [spot.x, spot.y, spot.words] },
+          @tapes.map { |tape| [tape.site.key, tape.name, tape.value, tape.state, tape.expected] }
+        ]
       end
 
       # Two limbs side by side as seen from the front, the right one on the viewer's left.
       def self.pair(left, right, label:)
         SVG.draw(WIDTH, HEIGHT, label: label, class: "figure") do |svg|
-          [right, left].each do |figure|
-            figure.draw(svg)
-          end
+          [right, left].each { |figure| figure.draw(svg) }
         end
       end
 
@@ -75,23 +98,40 @@ module Handrail
         landmarks
         bracket if @bracket
         words
+        spots
       end
 
       def label
         read = @tapes.select(&:value).map { |tape| "#{tape.name} #{tape.value}" }
         said = [@figure.mirrored? ? @side : nil, @figure.label].compact.join(" ")
-        "#{said[0].upcase}#{said[1..]}#{": #{read.join(', ')}" if read.any?}"
+        "#{said[0].upcase}#{said[1..]}#{": #{read.join(", ")}" if read.any?}"
       end
 
       private
 
       attr_reader :svg
 
+      # a ring on the skin, numbered where there are several, its words beside it
+      def spots
+        @spots.each do |spot|
+          svg.circle(spot.x, spot.y, 9, class: "spot-ring")
+          left = spot.x > WIDTH - 90
+          svg.text(
+            spot.x + (left ? -14 : 14),
+            spot.y + 5,
+            spot.words,
+            class: "spot-words",
+            "text-anchor": left ? "end" : "start"
+          )
+        end
+      end
+
       # a wide wearer is drawn narrower, where the picture would not hold their arms
       def squeeze
         return 1 if @figure.reach.zero?
 
-        widest = @figure.silhouette(@profile).flat_map { |_, left, right| [left.abs, right.abs] }.max
+        widest =
+          @figure.silhouette(@profile).flat_map { |_, left, right| [left.abs, right.abs] }.max
         [1, (@centre - 3) / ((widest + @figure.reach) * @figure.scale)].min
       end
 
@@ -115,21 +155,26 @@ module Handrail
         # down the left edge, along the bottom, up the right edge, along the top where the figure
         # has one
         top = "#{trace(@figure.top)} Z" if @figure.top
-        svg.path("M#{left.join(' L')} #{trace(@figure.bottom)} L#{right.join(' L')} #{top}", class: "skin")
+        svg.path(
+          "M#{left.join(" L")} #{trace(@figure.bottom)} L#{right.join(" L")} #{top}",
+          class: "skin"
+        )
         unread(steps) if @read.any?
       end
 
       # both edges where nothing was read near: as the other readings let expect them
       def unread(steps)
         between = @read.minmax
-        steps.slice_when { |(a, *), (b, *)| near?(a, between) != near?(b, between) }.each do |part|
-          next if near?(part.first.first, between) || part.size < 2
+        steps
+          .slice_when { |(a, *), (b, *)| near?(a, between) != near?(b, between) }
+          .each do |part|
+            next if near?(part.first.first, between) || part.size < 2
 
-          EDGES.each do |edge|
-            way = "M#{part.map { |step| pt([step[edge], step[0]]) }.join(' L')}"
-            UNREAD.each { |look| svg.path(way, class: look) }
+            EDGES.each do |edge|
+              way = "M#{part.map { |step| pt([step[edge], step[0]]) }.join(" L")}"
+              UNREAD.each { |look| svg.path(way, class: look) }
+            end
           end
-        end
       end
 
       def near?(level, (low, high)) = level.between?(low - NEAR_READ, high + NEAR_READ)
@@ -166,15 +211,18 @@ module Handrail
 
         (ax, ay), (bx, by) = at(a), at(b)
         bent = [((ax + bx) / 2) + ((by - ay) * 0.16), ((ay + by) / 2) - ((bx - ax) * 0.16)]
-        "M#{svg.n(ax)} #{svg.n(ay)} Q#{bent.map { |n| svg.n(n) }.join(' ')} #{svg.n(bx)} #{svg.n(by)}"
+        "M#{svg.n(ax)} #{svg.n(ay)} Q#{bent.map { |n| svg.n(n) }.join(" ")} #{svg.n(bx)} #{svg.n(by)}"
       end
 
       def tape_line(tape)
         path = way(tape.site, 1)
         case tape.state
-        when :active then %w[tape-edge tape-on tape-ticks].each { |look| svg.path(path, class: look) }
-        when :done then svg.path(way(tape.site), class: "tape-done")
-        else svg.path(way(tape.site), class: "tape-waiting")
+        when :active
+          %w[tape-edge tape-on tape-ticks].each { |look| svg.path(path, class: look) }
+        when :done
+          svg.path(way(tape.site), class: "tape-done")
+        else
+          svg.path(way(tape.site), class: "tape-waiting")
         end
         stops(tape) if tape.site.between && tape.state != :waiting
       end
@@ -185,14 +233,28 @@ module Handrail
         length = [Math.hypot(bx - ax, by - ay), 1].max
         dx = (by - ay) / length * 8
         dy = (ax - bx) / length * 8
-        [[ax, ay], [bx, by]].each { |px, py| svg.line(px - dx, py - dy, px + dx, py + dy, class: "bracket") }
+        [[ax, ay], [bx, by]].each do |px, py|
+          svg.line(px - dx, py - dy, px + dx, py + dy, class: "bracket")
+        end
       end
 
       # where a leader line starts
       def anchor(site)
         if site.level
-          return at([@mirror.positive? ? edges(site.level.mm.to_f).last : edges(site.level.mm.to_f).first,
-                     site.level.mm.to_f])
+          return(
+            at(
+              [
+                (
+                  if @mirror.positive?
+                    edges(site.level.mm.to_f).last
+                  else
+                    edges(site.level.mm.to_f).first
+                  end
+                ),
+                site.level.mm.to_f
+              ]
+            )
+          )
         end
 
         a, b = ends(site)
@@ -202,32 +264,45 @@ module Handrail
       def labels
         return values_on_limb if @slim
 
-        named = @tapes.map { |tape| [tape, anchor(tape.site), wrapped(tape.name)] }.sort_by { |_, at, _| at.last }
-        named.zip(tops(named)).each { |(tape, (ax, ay), lines), top| label_of(tape, ax, ay, lines, top) }
+        named =
+          @tapes
+            .map { |tape| [tape, anchor(tape.site), wrapped(tape.name)] }
+            .sort_by { |_, at, _| at.last }
+        named
+          .zip(tops(named))
+          .each { |(tape, (ax, ay), lines), top| label_of(tape, ax, ay, lines, top) }
       end
 
       # where each label begins: beside its place, below the one before, and above the foot of the
       # picture
       def tops(named)
         last = -LABEL
-        tops = named.map do |_, (_, ay), lines|
-          top = [ay - 4 - ((lines.size - 1) * 15), last + LABEL].max
-          last = top + ((lines.size - 1) * 15)
-          top
-        end
+        tops =
+          named.map do |_, (_, ay), lines|
+            top = [ay - 4 - ((lines.size - 1) * 15), last + LABEL].max
+            last = top + ((lines.size - 1) * 15)
+            top
+          end
         floor = HEIGHT - 24
-        named.zip(tops).reverse.map do |(_, _, lines), top|
-          top = [top, floor - ((lines.size - 1) * 15)].min
-          floor = top - LABEL
-          top
-        end.reverse
+        named
+          .zip(tops)
+          .reverse
+          .map do |(_, _, lines), top|
+            top = [top, floor - ((lines.size - 1) * 15)].min
+            floor = top - LABEL
+            top
+          end
+          .reverse
       end
 
       def label_of(tape, ax, ay, lines, top)
         on = tape.state == :active
         if ax < @figure.labels - 16
-          svg.path("M#{svg.n(ax + 4)} #{svg.n(ay)} L#{@figure.labels - 14} #{svg.n(top + 4)} L#{@figure.labels - 4} #{svg.n(top + 4)}",
-                   class: "leader")
+          svg.path(
+            "M#{svg.n(ax + 4)} #{svg.n(ay)} L#{@figure.labels - 14} #{svg.n(top + 4)} " \
+              "L#{@figure.labels - 4} #{svg.n(top + 4)}",
+            class: "leader"
+          )
         end
         lines.each_with_index do |line, i|
           svg.text(@figure.labels, top + (i * 15), line, class: on ? "said is-on" : "said")
@@ -244,26 +319,35 @@ module Handrail
       end
 
       def wrapped(name)
-        name.split.each_with_object([+""]) do |word, lines|
-          if (lines.last.size + word.size) > LINE && !lines.last.empty?
-            lines << +word
-          else
-            lines.last << (lines.last.empty? ? word : " #{word}")
+        name
+          .split
+          .each_with_object([+""]) do |word, lines|
+            if (lines.last.size + word.size) > LINE && !lines.last.empty?
+              lines << +word
+            else
+              lines.last << (lines.last.empty? ? word : " #{word}")
+            end
           end
-        end
       end
 
       def values_on_limb
-        @tapes.select { |tape| tape.value || tape.state == :active }.each do |tape|
-          ax, ay = if tape.site.level
-                     at([@figure.axis(tape.site.level.mm.to_f),
-                         tape.site.level.mm.to_f])
-                   else
-                     anchor(tape.site)
-                   end
-          svg.text(ax, ay + 30, tape.value || "–", class: tape.state == :active ? "value is-on" : "value",
-                                                   "text-anchor": "middle")
-        end
+        @tapes
+          .select { |tape| tape.value || tape.state == :active }
+          .each do |tape|
+            ax, ay =
+              if tape.site.level
+                at([@figure.axis(tape.site.level.mm.to_f), tape.site.level.mm.to_f])
+              else
+                anchor(tape.site)
+              end
+            svg.text(
+              ax,
+              ay + 30,
+              tape.value || "–",
+              class: tape.state == :active ? "value is-on" : "value",
+              "text-anchor": "middle"
+            )
+          end
       end
 
       # what the reading being taken is found from, named on the picture
@@ -275,8 +359,13 @@ module Handrail
           px, py = at(place(@figure.landmarks.fetch(name)))
           svg.circle(px, py, 4, class: "landmark")
           left = px < @centre - 4
-          svg.text(px + (left ? 8 : -8), py - 7, name, class: "said is-pine is-landmark",
-                                                       "text-anchor": left ? "start" : "end")
+          svg.text(
+            px + (left ? 8 : -8),
+            py - 7,
+            name,
+            class: "said is-pine is-landmark",
+            "text-anchor": left ? "start" : "end"
+          )
         end
       end
 
@@ -286,13 +375,24 @@ module Handrail
         origin = level - @bracket.offset.mm.to_f
         px = 58
         svg.line(px + 8, y(origin), x(@figure.axis(origin)) - 6, y(origin), class: "sight")
-        [origin, level].each { |end_level| svg.line(px - 8, y(end_level), px + 8, y(end_level), class: "bracket") }
+        [origin, level].each do |end_level|
+          svg.line(px - 8, y(end_level), px + 8, y(end_level), class: "bracket")
+        end
         svg.line(px, y(origin), px, y(level), class: "bracket")
-        svg.text(px - 8, y(origin) + (level > origin ? 16 : -8), @bracket.from, class: "said is-pine",
-                                                                                "text-anchor": "middle")
-        svg.text(px - 8, (y(origin) + y(level)) / 2, Quantity::Length.mm(@bracket.offset.mm.abs).plain("cm"),
-                 class: "said is-pine",
-                 "text-anchor": "end")
+        svg.text(
+          px - 8,
+          y(origin) + (level > origin ? 16 : -8),
+          @bracket.from,
+          class: "said is-pine",
+          "text-anchor": "middle"
+        )
+        svg.text(
+          px - 8,
+          (y(origin) + y(level)) / 2,
+          Quantity::Length.mm(@bracket.offset.mm.abs).plain("cm"),
+          class: "said is-pine",
+          "text-anchor": "end"
+        )
       end
 
       def device
@@ -309,8 +409,14 @@ module Handrail
       end
 
       def upright
-        pick = ->(level) { edges(level, 7).public_send(@device.upright == "outer" ? :last : :first) }
-        levels = [@device.shells.map(&:last).max - 20, @device.hinge, @device.shells.map(&:first).min + 20]
+        pick = ->(level) do
+          edges(level, 7).public_send(@device.upright == "outer" ? :last : :first)
+        end
+        levels = [
+          @device.shells.map(&:last).max - 20,
+          @device.hinge,
+          @device.shells.map(&:first).min + 20
+        ]
         svg.path(svg.trace(levels.map { |level| at([pick[level], level]) }), class: "upright")
         hx, hy = at([pick[@device.hinge], @device.hinge])
         svg.circle(hx, hy, 8, class: "hinge")
@@ -322,12 +428,21 @@ module Handrail
         svg.path(arc(strap.level, 5, 5), class: "strap is-#{strap.state}")
         px = [edges(strap.level, 5).map { |edge| x(edge) }.max + 26, 228].max
         svg.circle(px, y(strap.level) + 2, 12, class: "strap-number is-#{strap.state}")
-        svg.text(px, y(strap.level) + 7, strap.number, class: "strap-figure is-#{strap.state}",
-                                                       "text-anchor": "middle")
+        svg.text(
+          px,
+          y(strap.level) + 7,
+          strap.number,
+          class: "strap-figure is-#{strap.state}",
+          "text-anchor": "middle"
+        )
       end
 
       def words
-        return svg.text(@centre, HEIGHT - 14, @side, class: "said is-pine", "text-anchor": "middle") if @slim
+        if @slim
+          return(
+            svg.text(@centre, HEIGHT - 14, @side, class: "said is-pine", "text-anchor": "middle")
+          )
+        end
 
         @figure.words.each do |word, text|
           px, py = at(place(text))

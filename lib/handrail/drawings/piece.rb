@@ -17,7 +17,8 @@ module Handrail
         @piece = piece
         @label = label
         @px = width
-        @scale = @px ? nil : SCALES.find { |scale| (piece.width + (2 * side)) / scale <= PAPER } || 20
+        @scale =
+          @px ? nil : SCALES.find { |scale| (piece.width + (2 * side)) / scale <= PAPER } || 20
       end
 
       attr_reader :scale
@@ -37,10 +38,15 @@ module Handrail
       # px on the screen, real millimetres on paper
       def frame(box, factor)
         size = box.map { |mm| @px ? (mm * factor).round.to_s : "#{(mm / @scale).round(2)}mm" }
-        { viewBox: [-side, -above, *box].map do |n|
-          n.round(2)
-        end.join(" "), role: "img", "aria-label": spoken, class: "piece", "font-size": @text.round(2),
-          width: size[0], height: size[1] }
+        {
+          viewBox: [-side, -above, *box].map { |n| n.round(2) }.join(" "),
+          role: "img",
+          "aria-label": spoken,
+          class: "piece",
+          "font-size": @text.round(2),
+          width: size[0],
+          height: size[1]
+        }
       end
 
       def side = [@piece.width * 0.24, 8].max
@@ -48,7 +54,7 @@ module Handrail
       def ruler_room = 14 * @scale
 
       def spoken
-        "#{@label}: #{@piece.shapes.filter_map { |kind, *rest| rest.last if SPOKEN.include?(kind) }.join(', ')}"
+        "#{@label}: #{@piece.shapes.filter_map { |kind, *rest| rest.last if SPOKEN.include?(kind) }.join(", ")}"
       end
 
       def outline(points) = @svg.path(@svg.trace(points, close: true), class: "piece-edge")
@@ -59,7 +65,14 @@ module Handrail
 
       # a band round the limb at a level
       def cuff(left, right, y, height)
-        @svg.rect(left - 4, y - (height / 2.0), right - left + 8, height, class: "piece-cuff", rx: 8)
+        @svg.rect(
+          left - 4,
+          y - (height / 2.0),
+          right - left + 8,
+          height,
+          class: "piece-cuff",
+          rx: 8
+        )
       end
 
       def fold(x1, y1, x2, y2) = @svg.line(x1, y1, x2, y2, class: "piece-fold")
@@ -75,10 +88,13 @@ module Handrail
 
       # degrees from the front (top), clockwise
       def arc(x, y, radius, from, to)
-        points = (from.to_i..to.to_i).step(5).map do |d|
-          t = d * Math::PI / 180
-          [x + (radius * Math.sin(t)), y - (radius * Math.cos(t))]
-        end
+        points =
+          (from.to_i..to.to_i)
+            .step(5)
+            .map do |d|
+              t = d * Math::PI / 180
+              [x + (radius * Math.sin(t)), y - (radius * Math.cos(t))]
+            end
         @svg.path(@svg.trace(points), class: "piece-strap")
         @svg.circle(*points.last, @text * 0.35, class: "piece-end")
       end
@@ -89,18 +105,27 @@ module Handrail
         tick = @text * 0.5
         [[x1, y1], [x2, y2]].each do |x, y|
           if across
-            @svg.line(x, y - tick, x, y + tick,
-                      class: "piece-dim")
+            @svg.line(x, y - tick, x, y + tick, class: "piece-dim")
           else
             @svg.line(x - tick, y, x + tick, y, class: "piece-dim")
           end
         end
-        if across then @svg.text((x1 + x2) / 2.0, y1 + (y1.negative? ? -@text * 0.6 : @text * 1.25), text,
-                                 class: "piece-text is-dim",
-                                 "text-anchor": "middle")
-        else @svg.text(x1 + (x1.negative? ? -tick * 1.4 : tick * 1.4), (y1 + y2) / 2.0, text,
-                       class: "piece-text is-dim",
-                       "text-anchor": x1.negative? ? "end" : "start")
+        if across
+          @svg.text(
+            (x1 + x2) / 2.0,
+            y1 + (y1.negative? ? -@text * 0.6 : @text * 1.25),
+            text,
+            class: "piece-text is-dim",
+            "text-anchor": "middle"
+          )
+        else
+          @svg.text(
+            x1 + (x1.negative? ? -tick * 1.4 : tick * 1.4),
+            (y1 + y2) / 2.0,
+            text,
+            class: "piece-text is-dim",
+            "text-anchor": x1.negative? ? "end" : "start"
+          )
         end
       end
 
@@ -108,11 +133,21 @@ module Handrail
       def ruler
         y = @piece.height + above + (6 * @scale)
         (0..10).each do |cm|
-          @svg.line(cm * 10 * @scale, y, cm * 10 * @scale, y - (((cm % 5).zero? ? 4 : 2.5) * @scale),
-                    class: "piece-dim")
+          @svg.line(
+            cm * 10 * @scale,
+            y,
+            cm * 10 * @scale,
+            y - (((cm % 5).zero? ? 4 : 2.5) * @scale),
+            class: "piece-dim"
+          )
         end
         @svg.line(0, y, 100 * @scale, y, class: "piece-dim")
-        @svg.text(0, y + (5 * @scale), "10 cm on this paper. Scale 1 : #{@scale}.", class: "piece-text")
+        @svg.text(
+          0,
+          y + (5 * @scale),
+          "10 cm on this paper. Scale 1 : #{@scale}.",
+          class: "piece-text"
+        )
       end
     end
   end

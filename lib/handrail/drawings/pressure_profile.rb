@@ -20,7 +20,12 @@ module Handrail
       end
 
       def to_s
-        SVG.draw(WIDTH, TOP + (@straps.size * ROW) + 26, label: label, class: "pressure-profile") do |svg|
+        SVG.draw(
+          WIDTH,
+          TOP + (@straps.size * ROW) + 26,
+          label: label,
+          class: "pressure-profile"
+        ) do |svg|
           @svg = svg
           scale
           @straps.each { |strap| row(strap) }
@@ -28,18 +33,24 @@ module Handrail
       end
 
       def label
-        said = @straps.map do |strap|
-          change = strap.set_to && ", #{strap.state} to #{strap.set_to.round}"
-          "strap #{strap.number} #{strap.pressure.round} mmHg#{change}"
-        end
-        "Pressure under the straps: #{said.join('; ')}"
+        said =
+          @straps.map do |strap|
+            change = strap.set_to && ", #{strap.state} to #{strap.set_to.round}"
+            "strap #{strap.number} #{strap.pressure.round} mmHg#{change}"
+          end
+        "Pressure under the straps: #{said.join("; ")}"
       end
 
       private
 
       attr_reader :svg
 
-      def x(mmhg) = LEFT + ((mmhg.to_f.clamp(MMHG.min, MMHG.max) - MMHG.min) * (RIGHT - LEFT) / (MMHG.max - MMHG.min))
+      def x(mmhg) =
+        LEFT +
+          (
+            (mmhg.to_f.clamp(MMHG.min, MMHG.max) - MMHG.min) * (RIGHT - LEFT) /
+              (MMHG.max - MMHG.min)
+          )
       def y(strap) = TOP + ((@straps.size - 1 - @straps.index(strap)) * ROW) + (ROW / 2)
 
       def scale
@@ -63,8 +74,11 @@ module Handrail
       def arrow(strap, at)
         from, to = [strap.pressure, strap.set_to].map { |mmhg| x(mmhg) }
         tip = to > from ? -7 : 7
-        svg.path("M#{svg.n(from)} #{at} L#{svg.n(to)} #{at} M#{svg.n(to + tip)} #{at - 5} L#{svg.n(to)} #{at} " \
-                 "L#{svg.n(to + tip)} #{at + 5}", class: "change")
+        svg.path(
+          "M#{svg.n(from)} #{at} L#{svg.n(to)} #{at} M#{svg.n(to + tip)} #{at - 5} L#{svg.n(to)} #{at} " \
+            "L#{svg.n(to + tip)} #{at + 5}",
+          class: "change"
+        )
       end
     end
   end

@@ -18,11 +18,12 @@ module Handrail
         @open = open
         @chosen = chosen
         @named = named
-        @bands = merged(part.sizes.filter_map do |size|
-          (band = size.bands.find do |b|
-            b.demand == demand
-          end) && [size, band]
-        end)
+        @bands =
+          merged(
+            part.sizes.filter_map do |size|
+              (band = size.bands.find { |b| b.demand == demand }) && [size, band]
+            end
+          )
         @demand = demand
         @value = value
         @sd = sd
@@ -55,25 +56,42 @@ module Handrail
       def name
         left = @value.nil? || x(@value.mm) > WIDTH / 2
         said = Anatomy::Vocabulary.default[@demand.site]&.short || @demand.site
-        svg.text(left ? LEFT - 8 : RIGHT + 8, 18, said, class: "tape-name", "text-anchor": left ? "start" : "end")
+        svg.text(
+          left ? LEFT - 8 : RIGHT + 8,
+          18,
+          said,
+          class: "tape-name",
+          "text-anchor": left ? "start" : "end"
+        )
       end
 
       # sizes that share a band here (a grid) stand as one segment
       def merged(bands)
-        bands.group_by { |_, band| [band.min, band.max] }.values.map do |shared|
-          next shared.first if shared.one?
+        bands
+          .group_by { |_, band| [band.min, band.max] }
+          .values
+          .map do |shared|
+            next shared.first if shared.one?
 
-          names = shared.map { |size, _| size.name }
-          common = names.map(&:split).inject(:&).join(" ")
-          size = shared.map(&:first).find { |s| s == @chosen } || shared.first.first
-          [common.empty? || size == @chosen ? size : size.with(name: common), shared.first.last]
-        end.sort_by { |_, band| band.min }
+            names = shared.map { |size, _| size.name }
+            common = names.map(&:split).inject(:&).join(" ")
+            size = shared.map(&:first).find { |s| s == @chosen } || shared.first.first
+            [common.empty? || size == @chosen ? size : size.with(name: common), shared.first.last]
+          end
+          .sort_by { |_, band| band.min }
       end
 
       def label
-        value = @value ? "#{Sizing.site_name(@demand.site)} #{@value.length.plain(@unit)}" : Sizing.site_name(@demand.site)
+        value =
+          (
+            if @value
+              "#{Sizing.site_name(@demand.site)} #{@value.length.plain(@unit)}"
+            else
+              Sizing.site_name(@demand.site)
+            end
+          )
         value += ", #{@open.size} more asked about" if @open.any?
-        "#{value} on the sizes #{@bands.map { |size, band| "#{size} #{band}" }.join(', ')}"
+        "#{value} on the sizes #{@bands.map { |size, band| "#{size} #{band}" }.join(", ")}"
       end
 
       def x(mm) = LEFT + ((mm.to_f - @low) / (@high - @low) * (RIGHT - LEFT))
@@ -92,9 +110,13 @@ module Handrail
         svg.line(at, 42, at, major ? 58 : 50, class: "tick")
         return unless major
 
-        svg.text(at, 76, @unit == "in" ? Quantity::Tape.mixed(Rational(number.to_s)) : format("%g", number),
-                 class: "tick-figure",
-                 "text-anchor": "middle")
+        svg.text(
+          at,
+          76,
+          @unit == "in" ? Quantity::Tape.mixed(Rational(number.to_s)) : format("%g", number),
+          class: "tick-figure",
+          "text-anchor": "middle"
+        )
       end
 
       def doubt
@@ -109,25 +131,46 @@ module Handrail
         left = x(band.min) + 1
         right = x(band.max) - 1
         klass = size == @chosen ? "segment is-chosen" : "segment"
-        svg.path("M#{svg.n(left)} #{90 + row} V#{100 + row} H#{svg.n(right)} V#{90 + row}", class: klass)
-        svg.text((left + right) / 2, 116 + row, size.name, class: klass.sub("segment", "size-name"),
-                                                           "text-anchor": "middle")
+        svg.path(
+          "M#{svg.n(left)} #{90 + row} V#{100 + row} H#{svg.n(right)} V#{90 + row}",
+          class: klass
+        )
+        svg.text(
+          (left + right) / 2,
+          116 + row,
+          size.name,
+          class: klass.sub("segment", "size-name"),
+          "text-anchor": "middle"
+        )
       end
 
       # an empty pointer: it points, and decides nothing yet
       def asked_about(mm)
         at = x(mm).clamp(LEFT - 6, RIGHT + 6)
-        svg.path("M#{svg.n(at - 8)} 28 H#{svg.n(at + 8)} L#{svg.n(at)} 42 Z", class: "pointer is-open")
-        svg.text(at.clamp(12, WIDTH - 12), 22, "?", class: "pointer-figure", "text-anchor": "middle")
+        svg.path(
+          "M#{svg.n(at - 8)} 28 H#{svg.n(at + 8)} L#{svg.n(at)} 42 Z",
+          class: "pointer is-open"
+        )
+        svg.text(
+          at.clamp(12, WIDTH - 12),
+          22,
+          "?",
+          class: "pointer-figure",
+          "text-anchor": "middle"
+        )
       end
 
       def pointer
         at = x(@value.mm).clamp(LEFT - 6, RIGHT + 6)
         svg.path("M#{svg.n(at - 8)} 28 H#{svg.n(at + 8)} L#{svg.n(at)} 42 Z", class: "pointer")
         svg.line(at, 40, at, 106, class: "pointer-line")
-        svg.text(at.clamp(40, WIDTH - 40), 20, @value.length.plain(@unit).delete_suffix(" #{@unit}"),
-                 class: "pointer-figure",
-                 "text-anchor": "middle")
+        svg.text(
+          at.clamp(40, WIDTH - 40),
+          20,
+          @value.length.plain(@unit).delete_suffix(" #{@unit}"),
+          class: "pointer-figure",
+          "text-anchor": "middle"
+        )
       end
     end
   end

@@ -9,27 +9,33 @@ module Handrail
       def self.draw(width, height, label:, **attributes)
         svg = new
         yield svg
-        attrs = { viewBox: "0 0 #{width} #{height}", role: "img", "aria-label": label, **attributes }
+        attrs = {
+          viewBox: "0 0 #{width} #{height}",
+          role: "img",
+          "aria-label": label,
+          **attributes
+        }
         "<svg xmlns=\"http://www.w3.org/2000/svg\"#{svg.attributes(attrs)}>#{svg}</svg>"
       end
 
       def initialize = @parts = []
 
       def element(name, text = nil, **attrs)
-        @parts << "<#{name}#{attributes(attrs)}#{text ? ">#{CGI.escapeHTML(text.to_s)}</#{name}>" : '/>'}"
+        @parts << "<#{name}#{attributes(attrs)}#{text ? ">#{CGI.escapeHTML(text.to_s)}</#{name}>" : "/>"}"
       end
 
       # Everything drawn inside leads somewhere. For the mouse alone: a list beside the drawing says
       # the same.
       def link(href)
-        @parts << "<a#{attributes(href: href, tabindex: '-1')}>"
+        @parts << "<a#{attributes(href: href, tabindex: "-1")}>"
         yield
         @parts << "</a>"
       end
 
       def path(points, **attrs) = element(:path, d: points, **attrs)
       def text(x, y, said, **attrs) = element(:text, said, x: n(x), y: n(y), **attrs)
-      def line(x1, y1, x2, y2, **attrs) = element(:line, x1: n(x1), y1: n(y1), x2: n(x2), y2: n(y2), **attrs)
+      def line(x1, y1, x2, y2, **attrs) =
+        element(:line, x1: n(x1), y1: n(y1), x2: n(x2), y2: n(y2), **attrs)
       def circle(x, y, r, **attrs) = element(:circle, cx: n(x), cy: n(y), r: n(r), **attrs)
 
       def rect(x, y, width, height, **attrs)
@@ -38,9 +44,12 @@ module Handrail
 
       # A polyline as path data.
       def trace(points, close: false)
-        "#{points.each_with_index.map do |(x, y), i|
-          "#{i.zero? ? 'M' : 'L'}#{n(x)} #{n(y)}"
-        end.join(' ')}#{' Z' if close}"
+        "#{
+          points
+            .each_with_index
+            .map { |(x, y), i| "#{i.zero? ? "M" : "L"}#{n(x)} #{n(y)}" }
+            .join(" ")
+        }#{" Z" if close}"
       end
 
       # A number for SVG: at most one decimal.

@@ -50,10 +50,12 @@ module Handrail
       def dates = (0..20).map { |i| @from + ((@to - @from) * i / 20) }
 
       def edges
-        @edges.grep(@low..@high).each do |edge|
-          svg.line(LEFT, y(edge), RIGHT, y(edge), class: "edge")
-          svg.text(4, y(edge) + 5, Quantity::Length.mm(edge.round(1)).on(@tape), class: "said")
-        end
+        @edges
+          .grep(@low..@high)
+          .each do |edge|
+            svg.line(LEFT, y(edge), RIGHT, y(edge), class: "edge")
+            svg.text(4, y(edge) + 5, Quantity::Length.mm(edge.round(1)).on(@tape), class: "said")
+          end
       end
 
       def band
@@ -65,13 +67,25 @@ module Handrail
       def line = svg.line(x(@from), y(@trend.at(@from)), x(@to), y(@trend.at(@to)), class: "course")
 
       def point(date, value, deviation)
-        svg.line(x(date), y(value - (2 * deviation)), x(date), y(value + (2 * deviation)), class: "bar")
+        svg.line(
+          x(date),
+          y(value - (2 * deviation)),
+          x(date),
+          y(value + (2 * deviation)),
+          class: "bar"
+        )
         svg.circle(x(date), y(value), 4.5, class: "read")
       end
 
       def days
         { @from => "start", @points.last.first => "middle" }.each do |date, anchor|
-          svg.text(x(date), FOOT + 22, date.strftime("%-d %b %Y"), class: "said", "text-anchor": anchor)
+          svg.text(
+            x(date),
+            FOOT + 22,
+            date.strftime("%-d %b %Y"),
+            class: "said",
+            "text-anchor": anchor
+          )
         end
       end
     end

@@ -54,9 +54,10 @@ module Handrail
         def none? = @lead == "[\n"
 
         def <<(row)
-          object = @columns.zip(row).to_h do |name, text|
-            [name, @numbers.include?(name) ? number(text) : text.to_s]
-          end
+          object =
+            @columns
+              .zip(row)
+              .to_h { |name, text| [name, @numbers.include?(name) ? number(text) : text.to_s] }
           @aside << @lead << object.to_json
           @lead = ",\n"
           self

@@ -18,9 +18,7 @@ module Handrail
       # What a file holds. rows - Sizing::Chart::Rows; lines - the line of each; faults - sentences
       # with file, line and mend, in file order; findings - ChartCheck findings that only want a
       # look.
-      Scan = Value.new(:rows, :lines, :faults, :findings) do
-        def usable? = faults.empty?
-      end
+      Scan = Value.new(:rows, :lines, :faults, :findings) { def usable? = faults.empty? }
 
       class << self
         # Returns a Sizing::Chart. Raises CSVTable::Faulty with file, line and mend; nothing is
@@ -51,8 +49,10 @@ module Handrail
           faults = []
           table.each do |fields, line|
             if rows.size >= MOST
-              table.fault(line,
-                          "is more than a chart holds: #{MOST} rows at most. Is this a size chart?")
+              table.fault(
+                line,
+                "is more than a chart holds: #{MOST} rows at most. Is this a size chart?"
+              )
             end
 
             rows << row(table, fields, line)
@@ -70,17 +70,18 @@ module Handrail
         # The chart as CSV text, as it is read.
         def write(rows)
           CSV.generate do |csv|
-            (csv << COLUMNS) && rows.each do |row|
-              csv << fields(row).map do |text|
-                text.empty? ? nil : guarded(text)
+            (csv << COLUMNS) &&
+              rows.each do |row|
+                csv << fields(row).map { |text| text.empty? ? nil : guarded(text) }
               end
-            end
           end
         end
 
         # Rows that are texts by column, as CSV.
         def write_texts(rows)
-          CSV.generate { |csv| [COLUMNS, *rows.map { |row| row.values_at(*COLUMNS) }].each { |row| csv << row } }
+          CSV.generate do |csv|
+            [COLUMNS, *rows.map { |row| row.values_at(*COLUMNS) }].each { |row| csv << row }
+          end
         end
 
         # A row's fields as text, in the order of COLUMNS.
@@ -91,13 +92,20 @@ module Handrail
 
         # A Row from texts in the order of COLUMNS. Raises CSVTable::Faulty.
         def row(table, fields, line)
-          part, size, site, min, max, unit, posture, tension = fields.map { |text| text.sub(GUARDED, "") }
+          part, size, site, min, max, unit, posture, tension =
+            fields.map { |text| text.sub(GUARDED, "") }
           table.fault(line, "has no size. Give every row the name of its size.") if size.empty?
           table.fault(line, "has no site. Name what is measured.") if site.empty?
-          Sizing::Chart::Row[part: part, size: size, site: site, min: length(table, line, "min", min, unit),
-                             max: length(table, line, "max", max, unit),
-                             unit: Quantity::Length.unit(unit) || typed_unit(min),
-                             posture: word(posture), tension: word(tension)]
+          Sizing::Chart::Row[
+            part: part,
+            size: size,
+            site: site,
+            min: length(table, line, "min", min, unit),
+            max: length(table, line, "max", max, unit),
+            unit: Quantity::Length.unit(unit) || typed_unit(min),
+            posture: word(posture),
+            tension: word(tension)
+          ]
         end
 
         private
@@ -108,25 +116,36 @@ module Handrail
 
         def checked(table, rows, lines, faults, rule)
           findings = Sizing::ChartCheck.new(rows, rule: rule).findings
-          stops = findings.select do |f|
-            f.state == :stop
-          end.map { |f| [lines[f.row], table.sentence(lines[f.row], f.said(lines))] }
-          words = rows.each_with_index.flat_map do |row, i|
-            strange_words(row).map { |text| [lines[i], table.sentence(lines[i], text)] }
-          end
+          stops =
+            findings
+              .select { |f| f.state == :stop }
+              .map { |f| [lines[f.row], table.sentence(lines[f.row], f.said(lines))] }
+          words =
+            rows.each_with_index.flat_map do |row, i|
+              strange_words(row).map { |text| [lines[i], table.sentence(lines[i], text)] }
+            end
           all = (faults + stops + words).sort_by.with_index { |(line, _), i| [line, i] }
-          Scan[rows: rows, lines: lines, faults: all.map(&:last), findings: findings.reject { |f| f.state == :stop }]
+          Scan[
+            rows: rows,
+            lines: lines,
+            faults: all.map(&:last),
+            findings: findings.reject { |f| f.state == :stop }
+          ]
         end
 
         def strange_words(row)
           faults = []
           unless POSTURES.include?(row.posture.to_s)
-            faults << "posture “#{row.posture}” is not known. Use #{POSTURES.drop(1).join(', ')}, or leave it empty."
+            faults << unknown("posture", row.posture, POSTURES)
           end
           unless TENSIONS.include?(row.tension.to_s)
-            faults << "tension “#{row.tension}” is not known. Use #{TENSIONS.drop(1).join(', ')}, or leave it empty."
+            faults << unknown("tension", row.tension, TENSIONS)
           end
           faults
+        end
+
+        def unknown(what, word, known)
+          "#{what} “#{word}” is not known. Use #{known.drop(1).join(", ")}, or leave it empty."
         end
 
         def length(table, line, column, text, unit)

@@ -13,25 +13,32 @@ module Handrail
       # status: 0, or 2 for a fault in call or files.
       def self.run(arguments, out: $stdout, err: $stderr)
         command = new(options(arguments))
-        BatchOutput.new(self::COLUMNS, numbers: self::NUMBERS, format: command.format).print(out) do |rows|
-          command.rows(rows)
-        end
+        BatchOutput
+          .new(self::COLUMNS, numbers: self::NUMBERS, format: command.format)
+          .print(out) { |rows| command.rows(rows) }
         0
       rescue Handrail::Error, OptionParser::ParseError => e
-        err.puts(e.is_a?(OptionParser::ParseError) ? "#{e.message}. Call it so: #{self::USAGE}" : e.message)
+        err.puts(
+          e.is_a?(OptionParser::ParseError) ? "#{e.message}. Call it so: #{self::USAGE}" : e.message
+        )
         2
       end
 
       def self.options(arguments)
         given = { format: "csv" }
-        parser = OptionParser.new(self::USAGE) do |o|
-          o.on("--format FORMAT", %w[csv json], "csv (default) or json") { |v| given[:format] = v }
-          define(o, given)
-        end
+        parser =
+          OptionParser.new(self::USAGE) do |o|
+            o.on("--format FORMAT", %w[csv json], "csv (default) or json") do |v|
+              given[:format] = v
+            end
+            define(o, given)
+          end
         rest = parser.parse(arguments)
         raise OptionParser::NeedlessArgument, rest.first if rest.any?
 
-        self::NEEDED.each { |key| raise OptionParser::MissingArgument, "--#{key}" unless given[key] }
+        self::NEEDED.each do |key|
+          raise OptionParser::MissingArgument, "--#{key}" unless given[key]
+        end
         given
       end
       private_class_method :options

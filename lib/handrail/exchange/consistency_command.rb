@@ -11,7 +11,9 @@ module Handrail
       USAGE = "handrail consistency --readings FILE.csv [--format csv|json]"
 
       def self.define(parser, given)
-        parser.on("--readings FILE", "readings: #{ReadingsFile::COLUMNS.join(',')}") { |v| given[:readings] = v }
+        parser.on("--readings FILE", "readings: #{ReadingsFile::COLUMNS.join(",")}") do |v|
+          given[:readings] = v
+        end
       end
 
       def initialize(options)
@@ -32,14 +34,29 @@ module Handrail
       private
 
       def answers(person, readings)
-        figures = readings.group_by(&:site).transform_values { |own| own.map { |reading| figure_of(reading) } }
+        figures =
+          readings
+            .group_by(&:site)
+            .transform_values { |own| own.map { |reading| figure_of(reading) } }
         judged = Measuring::Consistency.new(figures, near: false)
         asked = judged.question
         figures.map do |site, own|
-          value = Measuring::Repeats.new(own.map { |one| Quantity::Length.mm(one.mm) }, resolution: STEP).mm
+          value =
+            Measuring::Repeats.new(
+              own.map { |one| Quantity::Length.mm(one.mm) },
+              resolution: STEP
+            ).mm
           found = judged.expected(site)
-          [person, site, figure(value), figure(found&.expected), figure(found&.low), figure(found&.high),
-           asked&.site == site ? "yes" : "no", asked&.site == site ? suggestion(asked) : nil]
+          [
+            person,
+            site,
+            figure(value),
+            figure(found&.expected),
+            figure(found&.low),
+            figure(found&.high),
+            asked&.site == site ? "yes" : "no",
+            asked&.site == site ? suggestion(asked) : nil
+          ]
         end
       end
 

@@ -35,8 +35,9 @@ module Handrail
       # stripped and never nil; line counts from 1. Raises Faulty.
       def each
         line = 0
-        fault(1, "is UTF-16 text. Save the file again with the encoding UTF-8.") if UTF16.include?(File.binread(@path,
-                                                                                                                2))
+        if UTF16.include?(File.binread(@path, 2))
+          fault(1, "is UTF-16 text. Save the file again with the encoding UTF-8.")
+        end
         File.open(@path, "r:bom|utf-8") do |io|
           csv = CSV.new(checked(io), liberal_parsing: false)
           places = header(csv.shift)
@@ -46,21 +47,29 @@ module Handrail
             next if fields.empty? || fields.all?(&:nil?)
 
             if fields.size != width
-              fault(line,
-                    "has #{fields.size} fields, the header has #{width}. Quote a field that holds a comma.")
+              fault(
+                line,
+                "has #{fields.size} fields, the header has #{width}. Quote a field that holds a comma."
+              )
             end
             yield places.map { |place| fields[place].to_s.strip }, line
           end
         end
-        fault(2, "is missing: the file has a header and no rows. Add at least one row.") if line.zero?
+        if line.zero?
+          fault(2, "is missing: the file has a header and no rows. Add at least one row.")
+        end
       rescue CSV::MalformedCSVError => e
-        fault(e.line_number,
-              "is not well-formed CSV (#{e.message.sub(/ in line \d+\.?/,
-                                                       '').chomp('.')}). Close every quotation mark.")
+        fault(
+          e.line_number,
+          "is not well-formed CSV (#{
+            e.message.sub(/ in line \d+\.?/, "").chomp(".")
+          }). Close every quotation mark."
+        )
       rescue Errno::ENOENT
         raise Faulty, "#{name}: there is no such file. Look at the path #{@path}."
       rescue Errno::EISDIR, Errno::EACCES => e
-        raise Faulty, "#{name}: can not be read (#{e.message.split(' @').first.downcase}). Name a CSV file."
+        raise Faulty,
+              "#{name}: can not be read (#{e.message.split(" @").first.downcase}). Name a CSV file."
       end
 
       # Raises Faulty for this file at a line.
@@ -73,18 +82,24 @@ module Handrail
 
       def header(fields)
         if fields.nil? || fields.compact.empty?
-          fault(1,
-                "is missing: the file is empty. The first line is #{@columns.join(',')}.")
+          fault(1, "is missing: the file is empty. The first line is #{@columns.join(",")}.")
         end
 
         names = fields.map { |field| field.to_s.strip }
         unknown = names - @columns
         missing = @columns - names
         if unknown.any?
-          fault(1,
-                "has unknown columns: #{unknown.map(&:inspect).join(', ')}. The columns are #{@columns.join(',')}.")
+          fault(
+            1,
+            "has unknown columns: #{unknown.map(&:inspect).join(", ")}. The columns are #{@columns.join(",")}."
+          )
         end
-        fault(1, "lacks the columns #{missing.join(', ')}. The columns are #{@columns.join(',')}.") if missing.any?
+        if missing.any?
+          fault(
+            1,
+            "lacks the columns #{missing.join(", ")}. The columns are #{@columns.join(",")}."
+          )
+        end
         twice = names.tally.find { |_, count| count > 1 }&.first
         fault(1, "names the column #{twice} twice. Keep one.") if twice
 
@@ -104,11 +119,16 @@ module Handrail
           if text
             unless text.valid_encoding?
               bad = text.lines.index { |part| !part.valid_encoding? }
-              @table.fault(@lines + bad + 1, "is not UTF-8 text. Save the file again with the encoding UTF-8.")
+              @table.fault(
+                @lines + bad + 1,
+                "is not UTF-8 text. Save the file again with the encoding UTF-8."
+              )
             end
             if text.include?("\0")
-              @table.fault(@lines + 1,
-                           "holds a null byte, so this is no CSV text. Save the file as CSV, UTF-8.")
+              @table.fault(
+                @lines + 1,
+                "holds a null byte, so this is no CSV text. Save the file as CSV, UTF-8."
+              )
             end
             @lines += text.count("\n")
           end

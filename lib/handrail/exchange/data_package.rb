@@ -12,53 +12,76 @@ module Handrail
     # docs/formats/size-chart.schema.json.
     module DataPackage
       # The package is not as it must be; the message says what to mend.
-      class Faulty < Handrail::Error; end
+      class Faulty < Handrail::Error
+      end
 
       SCHEMA = File.join(ROOT, "docs", "formats", "size-chart.schema.json")
-      FIELDS = [{ "name" => "part", "type" => "string" },
-                { "name" => "size", "type" => "string", "constraints" => { "required" => true } },
-                { "name" => "site", "type" => "string", "constraints" => { "required" => true } },
-                { "name" => "min", "type" => "string", "constraints" => { "required" => true } },
-                { "name" => "max", "type" => "string", "constraints" => { "required" => true } },
-                { "name" => "unit", "type" => "string", "constraints" => { "enum" => %w[mm cm m in ft] } },
-                { "name" => "posture", "type" => "string" }, { "name" => "tension", "type" => "string" }].freeze
+      FIELDS = [
+        { "name" => "part", "type" => "string" },
+        { "name" => "size", "type" => "string", "constraints" => { "required" => true } },
+        { "name" => "site", "type" => "string", "constraints" => { "required" => true } },
+        { "name" => "min", "type" => "string", "constraints" => { "required" => true } },
+        { "name" => "max", "type" => "string", "constraints" => { "required" => true } },
+        { "name" => "unit", "type" => "string", "constraints" => { "enum" => %w[mm cm m in ft] } },
+        { "name" => "posture", "type" => "string" },
+        { "name" => "tension", "type" => "string" }
+      ].freeze
       LARGEST = 2_000_000
 
       class << self
         # The descriptor of a chart, as a Hash. name - of the product; maker, dated, tie_rule,
         # primary - as kept; rows - for inline data, or nil.
         def descriptor(name:, maker:, family:, dated:, tie_rule:, primary: nil, rows: nil)
-          resource = { "name" => "chart", "profile" => "tabular-data-resource",
-                       "schema" => { "fields" => FIELDS, "missingValues" => [""] } }
-          resource.merge!(rows ? { "data" => rows.map do |row|
-            ChartFile::COLUMNS.zip(ChartFile.fields(row)).to_h
-          end } : { "path" => "chart.csv", "format" => "csv", "encoding" => "utf-8" })
-          { "profile" => "tabular-data-package", "name" => slug("#{maker} #{name}"),
-            "title" => "#{maker} #{name}", "created" => dated.iso8601,
-            "size_chart" => { "family" => family, "tie_rule" => tie_rule, "primary_site" => primary }.compact,
-            "resources" => [resource] }
+          resource = {
+            "name" => "chart",
+            "profile" => "tabular-data-resource",
+            "schema" => {
+              "fields" => FIELDS,
+              "missingValues" => [""]
+            }
+          }
+          resource.merge!(
+            (
+              if rows
+                { "data" => rows.map { |row| ChartFile::COLUMNS.zip(ChartFile.fields(row)).to_h } }
+              else
+                { "path" => "chart.csv", "format" => "csv", "encoding" => "utf-8" }
+              end
+            )
+          )
+          {
+            "profile" => "tabular-data-package",
+            "name" => slug("#{maker} #{name}"),
+            "title" => "#{maker} #{name}",
+            "created" => dated.iso8601,
+            "size_chart" => {
+              "family" => family,
+              "tie_rule" => tie_rule,
+              "primary_site" => primary
+            }.compact,
+            "resources" => [resource]
+          }
         end
 
         # The zip file's bytes.
         def zip(descriptor, rows)
-          Zip::OutputStream.write_buffer do |out|
-            out.put_next_entry("datapackage.json")
-            out.write(JSON.pretty_generate(descriptor))
-            out.put_next_entry("chart.csv")
-            out.write(ChartFile.write(rows))
-          end.string
+          Zip::OutputStream
+            .write_buffer do |out|
+              out.put_next_entry("datapackage.json")
+              out.write(JSON.pretty_generate(descriptor))
+              out.put_next_entry("chart.csv")
+              out.write(ChartFile.write(rows))
+            end
+            .string
         end
 
         # Reads a package (zip or json) and yields the path of its chart as CSV; returns what the
         # block returns. Raises Faulty.
         def open(path, name: File.basename(path), &block)
-          if File.binread(path,
-                          2) == "PK"
-            from_zip(path, name,
-                     &block)
+          if File.binread(path, 2) == "PK"
+            from_zip(path, name, &block)
           else
-            from_json(parse(File.read(path, encoding: "UTF-8"), name), name,
-                      &block)
+            from_json(parse(File.read(path, encoding: "UTF-8"), name), name, &block)
           end
         end
 
@@ -68,15 +91,18 @@ module Handrail
 
         def parse(text, name)
           unless text.valid_encoding?
-            raise Faulty,
-                  "#{name}: is not UTF-8 text. Save it again with the encoding UTF-8."
+            raise Faulty, "#{name}: is not UTF-8 text. Save it again with the encoding UTF-8."
           end
 
           descriptor = JSON.parse(text)
-          faults = schemer.validate(descriptor).first(3).map do |fault|
-            "#{fault['data_pointer'].delete_prefix('/').tr('/', '.')}: #{fault['error']}"
-          end
-          raise Faulty, "#{name}: #{faults.join('; ')}" if faults.any?
+          faults =
+            schemer
+              .validate(descriptor)
+              .first(3)
+              .map do |fault|
+                "#{fault["data_pointer"].delete_prefix("/").tr("/", ".")}: #{fault["error"]}"
+              end
+          raise Faulty, "#{name}: #{faults.join("; ")}" if faults.any?
 
           descriptor
         rescue JSON::ParserError
@@ -84,21 +110,28 @@ module Handrail
         end
 
         def from_json(descriptor, name)
-          data = descriptor["resources"].first["data"] or raise Faulty,
-                                                                "#{name}: its rows are in another file. Send " \
-                                                                "the whole package as one zip file."
-          csv = CSV.generate { |out| (out << ChartFile::COLUMNS) && data.each { |row| out << row.values_at(*ChartFile::COLUMNS) } }
+          data = descriptor["resources"].first["data"] or
+            raise Faulty,
+                  "#{name}: its rows are in another file. Send " \
+                    "the whole package as one zip file."
+          csv =
+            CSV.generate do |out|
+              (out << ChartFile::COLUMNS) &&
+                data.each { |row| out << row.values_at(*ChartFile::COLUMNS) }
+            end
           passing(csv) { |file| yield file, descriptor }
         end
 
         def from_zip(path, name, &block)
           Zip::File.open(path) do |zip|
-            entry = zip.find_entry("datapackage.json") or raise Faulty, "#{name}: holds no datapackage.json."
+            entry = zip.find_entry("datapackage.json") or
+              raise Faulty, "#{name}: holds no datapackage.json."
             descriptor = parse(content(entry, name), name)
             return from_json(descriptor, name, &block) if descriptor["resources"].first["data"]
 
             inside = descriptor["resources"].first["path"]
-            chart = zip.find_entry(inside) or raise Faulty, "#{name}: names #{inside}, which is not in it."
+            chart = zip.find_entry(inside) or
+              raise Faulty, "#{name}: names #{inside}, which is not in it."
             passing(content(chart, name)) { |file| yield file, descriptor }
           end
         rescue Zip::Error, Zlib::Error
@@ -110,15 +143,14 @@ module Handrail
 
           text = entry.get_input_stream.read(LARGEST + 1).to_s
           if text.bytesize > LARGEST
-            raise Faulty,
-                  "#{name}: #{entry.name} is larger than 2 MB, too large for a size chart."
+            raise Faulty, "#{name}: #{entry.name} is larger than 2 MB, too large for a size chart."
           end
 
           text.force_encoding(Encoding::UTF_8)
         end
 
         def passing(text)
-          Tempfile.create(["chart", ".csv"]) do |file|
+          Tempfile.create(%w[chart .csv]) do |file|
             file.write(text)
             file.flush
             yield file.path

@@ -39,7 +39,10 @@ module Handrail
       def number(text, line, name)
         return Rational(text.tr(",", ".")) if text.match?(NUMBER)
 
-        @table.fault(line, "#{name}: “#{text[0, 20]}” can not be read as a number. Write it like 42 or 42.5.")
+        @table.fault(
+          line,
+          "#{name}: “#{text[0, 20]}” can not be read as a number. Write it like 42 or 42.5."
+        )
       end
 
       # a whole number from one on

@@ -13,8 +13,9 @@ module Handrail
       COLUMNS = %w[person verdict size margin_mm probability read_again reason].freeze
       # How many different sets of readings are remembered.
       MEMORY = 20_000
-      USAGE = "handrail match --chart CHART.csv --readings READINGS.csv [--tie larger|smaller|nearest|primary] " \
-              "[--primary SITE] [--resolution '1 mm'] [--format csv|json]"
+      USAGE =
+        "handrail match --chart CHART.csv --readings READINGS.csv [--tie larger|smaller|nearest|primary] " \
+          "[--primary SITE] [--resolution '1 mm'] [--format csv|json]"
 
       # arguments - those after "match"; out, err - where to print. Returns the exit status: 0, or 2
       # for a fault in call or files.
@@ -22,25 +23,43 @@ module Handrail
         new(options(arguments)).print(out)
         0
       rescue Handrail::Error, OptionParser::ParseError => e
-        err.puts(e.is_a?(OptionParser::ParseError) ? "#{e.message}. Call it so: #{USAGE}" : e.message)
+        err.puts(
+          e.is_a?(OptionParser::ParseError) ? "#{e.message}. Call it so: #{USAGE}" : e.message
+        )
         2
       end
 
       def self.options(arguments)
         given = { tie: "larger", resolution: "1 mm", format: "csv" }
-        parser = OptionParser.new(USAGE) do |o|
-          o.on("--chart FILE", "size chart: #{ChartFile::COLUMNS.join(',')}") { |v| given[:chart] = v }
-          o.on("--readings FILE", "readings: #{ReadingsFile::COLUMNS.join(',')}") { |v| given[:readings] = v }
-          o.on("--tie RULE", Sizing::TieRule::NAMES,
-               "between sizes take the #{Sizing::TieRule::NAMES.join(', ')}") { |v| given[:tie] = v }
-          o.on("--primary SITE", "the site that decides, for --tie primary") { |v| given[:primary] = v }
-          o.on("--resolution LENGTH", "the tape's, for example 1 mm or 1/8 in") { |v| given[:resolution] = v }
-          o.on("--format FORMAT", %w[csv json], "csv (default) or json") { |v| given[:format] = v }
-        end
+        parser =
+          OptionParser.new(USAGE) do |o|
+            o.on("--chart FILE", "size chart: #{ChartFile::COLUMNS.join(",")}") do |v|
+              given[:chart] = v
+            end
+            o.on("--readings FILE", "readings: #{ReadingsFile::COLUMNS.join(",")}") do |v|
+              given[:readings] = v
+            end
+            o.on(
+              "--tie RULE",
+              Sizing::TieRule::NAMES,
+              "between sizes take the #{Sizing::TieRule::NAMES.join(", ")}"
+            ) { |v| given[:tie] = v }
+            o.on("--primary SITE", "the site that decides, for --tie primary") do |v|
+              given[:primary] = v
+            end
+            o.on("--resolution LENGTH", "the tape's, for example 1 mm or 1/8 in") do |v|
+              given[:resolution] = v
+            end
+            o.on("--format FORMAT", %w[csv json], "csv (default) or json") do |v|
+              given[:format] = v
+            end
+          end
         rest = parser.parse(arguments)
         raise OptionParser::NeedlessArgument, rest.first if rest.any?
 
-        %i[chart readings].each { |key| raise OptionParser::MissingArgument, "--#{key}" unless given[key] }
+        %i[chart readings].each do |key|
+          raise OptionParser::MissingArgument, "--#{key}" unless given[key]
+        end
         given
       end
       private_class_method :options
@@ -54,7 +73,8 @@ module Handrail
         known = @chart.sites
         return if options[:primary].nil? || known.include?(options[:primary])
 
-        raise Handrail::Error, "--primary: the chart has no site “#{options[:primary]}”. It has #{known.join(', ')}."
+        raise Handrail::Error,
+              "--primary: the chart has no site “#{options[:primary]}”. It has #{known.join(", ")}."
       end
 
       # Prints one row a person. Raises before anything is printed when a file is faulty: the rows
@@ -73,8 +93,7 @@ module Handrail
       def resolution(text)
         length = Quantity::Length.parse(text)
         unless length.mm.positive?
-          raise Handrail::Error,
-                "--resolution: it must be more than nothing, for example 1 mm."
+          raise Handrail::Error, "--resolution: it must be more than nothing, for example 1 mm."
         end
 
         length
@@ -104,20 +123,22 @@ module Handrail
       # read again.
       def each_row(out)
         start = out.pos
-        again = lambda do
-          out.flush
-          out.truncate(start)
-          out.seek(start)
-        end
+        again =
+          lambda do
+            out.flush
+            out.truncate(start)
+            out.seek(start)
+          end
         @readings.each_person(again: again) { |person, readings| yield [person, *answer(readings)] }
       end
 
       # Most people share their figures with others: what was answered to the same readings is
       # remembered, up to a bound.
       def answer(readings)
-        key = readings.flat_map do |reading|
-          [reading.site, reading.posture, reading.tension, reading.length, reading.typed]
-        end
+        key =
+          readings.flat_map do |reading|
+            [reading.site, reading.posture, reading.tension, reading.length, reading.typed]
+          end
         @answers ||= {}
         @answers.clear if @answers.size >= MEMORY
         @answers[key] ||= fresh(readings)
@@ -126,9 +147,14 @@ module Handrail
       def fresh(readings)
         match = @chart.match(readings, rule: @rule, resolution: @resolution)
         again = match.read_again.join(";")
-        [match.verdict.to_s, match.size, figure(match.margin, 1), figure(match.probability, 3),
-         again.empty? ? nil : again,
-         [*questions(readings), match.reason].join(" ")].freeze
+        [
+          match.verdict.to_s,
+          match.size,
+          figure(match.margin, 1),
+          figure(match.probability, 3),
+          again.empty? ? nil : again,
+          [*questions(readings), match.reason].join(" ")
+        ].freeze
       end
 
       def figure(number, digits) = number && format("%.#{digits}f", number.round(digits))
@@ -140,9 +166,15 @@ module Handrail
           next if @chart.sites.none?(reading.site)
 
           unit = Quantity::Length.unit(reading.typed[/[a-z"'.]+\z/i].to_s) || "cm"
-          judged = site.species.map do |species|
-            Measuring::Plausibility.judge(site, reading.length, typed_unit: unit, species: species)
-          end
+          judged =
+            site.species.map do |species|
+              Measuring::Plausibility.judge(
+                site,
+                reading.length,
+                typed_unit: unit,
+                species: species
+              )
+            end
           asked(site, judged.first.finding) if judged.none?(&:plausible?)
         end
       end

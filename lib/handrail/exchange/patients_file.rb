@@ -4,10 +4,19 @@ module Handrail
   module Exchange
     # Patients as CSV, one a row, as a clinic brings them along from what it used before.
     class PatientsFile
-      COLUMNS = %w[record_number species given_name family_name owner_name born_on phone note].freeze
+      COLUMNS = %w[
+        record_number
+        species
+        given_name
+        family_name
+        owner_name
+        born_on
+        phone
+        note
+      ].freeze
       MOST = 1000
       EXAMPLE = <<~CSV.freeze
-        #{COLUMNS.join(',')}
+        #{COLUMNS.join(",")}
         C 77,human,Wilma,Quarrel,,14 Mar 1961,12 34,
         A 3,dog,Moss,,Ada Quill,2 May 2021,,
       CSV
@@ -18,8 +27,10 @@ module Handrail
         found = []
         table.each do |fields, line|
           if found.size >= MOST
-            table.fault(line,
-                        "is more than is brought in at once: #{MOST} rows at most. Split the file.")
+            table.fault(
+              line,
+              "is more than is brought in at once: #{MOST} rows at most. Split the file."
+            )
           end
           found << [line, COLUMNS.zip(fields).to_h.reject { |_, text| text.empty? }]
         end

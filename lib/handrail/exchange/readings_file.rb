@@ -24,12 +24,22 @@ module Handrail
       def each
         @table.each do |(person, site, posture, tension, value, unit), line|
           too_long(line) if @most && line > @most + 1
-          @table.fault(line, "has no person. Give every reading the person it belongs to.") if person.empty?
+          if person.empty?
+            @table.fault(line, "has no person. Give every reading the person it belongs to.")
+          end
           @table.fault(line, "has no site. Name what was measured.") if site.empty?
-          yield person, Measuring::Reading[site: word(site, site), posture: word(posture, nil),
-                                           tension: word(tension, nil),
-                                           length: length(value, unit, line), typed: value,
-                                           unit: typed_unit(value, unit)], line
+          yield(
+            person,
+            Measuring::Reading[
+              site: word(site, site),
+              posture: word(posture, nil),
+              tension: word(tension, nil),
+              length: length(value, unit, line),
+              typed: value,
+              unit: typed_unit(value, unit)
+            ],
+            line
+          )
         end
       end
 
@@ -48,8 +58,10 @@ module Handrail
       private
 
       def too_long(line)
-        @table.fault(line,
-                     "is more than is read here: #{@most} rows at most. Split the file, or use bin/handrail match.")
+        @table.fault(
+          line,
+          "is more than is read here: #{@most} rows at most. Split the file, or use bin/handrail match."
+        )
       end
 
       # false as soon as a person comes a second time
@@ -86,8 +98,11 @@ module Handrail
       def typed_unit(value, unit)
         @units ||= {}
         @units.clear if @units.size > MEMORY
-        @units[[value, unit]] ||= [value[/[[:alpha:]"'″”]+\.?\z/].to_s, unit, "cm"]
-                                  .filter_map { |text| Quantity::Length.unit(text) }.first
+        @units[[value, unit]] ||= [
+          value[/[[:alpha:]"'″”]+\.?\z/].to_s,
+          unit,
+          "cm"
+        ].filter_map { |text| Quantity::Length.unit(text) }.first
       end
 
       def word(text, empty)

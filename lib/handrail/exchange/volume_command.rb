@@ -6,9 +6,28 @@ module Handrail
     # contract.
     class VolumeCommand < Command
       INPUT = %w[person date side level girth unit].freeze
-      COLUMNS = %w[person date side levels volume_ml other_ml excess_ml excess_percent severity change_ml
-                   change_percent].freeze
-      NUMBERS = %w[levels volume_ml other_ml excess_ml excess_percent change_ml change_percent].freeze
+      COLUMNS = %w[
+        person
+        date
+        side
+        levels
+        volume_ml
+        other_ml
+        excess_ml
+        excess_percent
+        severity
+        change_ml
+        change_percent
+      ].freeze
+      NUMBERS = %w[
+        levels
+        volume_ml
+        other_ml
+        excess_ml
+        excess_percent
+        change_ml
+        change_percent
+      ].freeze
       NEEDED = %i[girths].freeze
       USAGE = "handrail volume --girths FILE.csv [--format csv|json]"
       SIDES = %w[left right].freeze
@@ -16,7 +35,7 @@ module Handrail
       private_constant :STEP
 
       def self.define(parser, given)
-        parser.on("--girths FILE", "girths: #{INPUT.join(',')}") { |v| given[:girths] = v }
+        parser.on("--girths FILE", "girths: #{INPUT.join(",")}") { |v| given[:girths] = v }
       end
 
       def initialize(options)
@@ -29,9 +48,20 @@ module Handrail
       # then side.
       def rows(out)
         volumes.each do |person, own|
-          first = own.keys.sort.each_with_object({}) { |(date, side), all| all[side] ||= own[[date, side]] }
+          first =
+            own
+              .keys
+              .sort
+              .each_with_object({}) { |(date, side), all| all[side] ||= own[[date, side]] }
           own.keys.sort.each do |date, side|
-            out << row(person, date, side, own[[date, side]], own[[date, (SIDES - [side]).first]], first[side])
+            out << row(
+              person,
+              date,
+              side,
+              own[[date, side]],
+              own[[date, (SIDES - [side]).first]],
+              first[side]
+            )
           end
         end
       end
@@ -41,21 +71,40 @@ module Handrail
       def row(person, date, side, volume, there, first)
         other = volume.like?(there) ? there : nil
         percent = volume.percent_more_than(other)
-        [person, date.iso8601, side, volume.levels.size.to_s, figure(volume.ml), figure(other&.ml),
-         figure(volume.more_than(other)), figure(percent), Followup::LimbVolume.severity(percent),
-         figure(volume.more_than(first)), figure(volume.percent_more_than(first))]
+        [
+          person,
+          date.iso8601,
+          side,
+          volume.levels.size.to_s,
+          figure(volume.ml),
+          figure(other&.ml),
+          figure(volume.more_than(other)),
+          figure(percent),
+          Followup::LimbVolume.severity(percent),
+          figure(volume.more_than(first)),
+          figure(volume.percent_more_than(first))
+        ]
       end
 
       # person => [date, side] => Followup::LimbVolume
       def volumes
         read.to_h do |person, (line, own)|
-          [person, own.to_h do |(date, side), levels|
-            if levels.size < 2
-              @table.fault(line, "“#{person}” has girths at one level only on #{date}, #{side}. Read two or more.")
-            end
+          [
+            person,
+            own.to_h do |(date, side), levels|
+              if levels.size < 2
+                @table.fault(
+                  line,
+                  "“#{person}” has girths at one level only on #{date}, #{side}. Read two or more."
+                )
+              end
 
-            [[date, side], Followup::LimbVolume.new(levels.transform_values { |girths| fold(girths) })]
-          end]
+              [
+                [date, side],
+                Followup::LimbVolume.new(levels.transform_values { |girths| fold(girths) })
+              ]
+            end
+          ]
         end
       end
 
@@ -78,7 +127,9 @@ module Handrail
 
       def positive(girth, unit, line)
         mm = @fields.length(girth, unit, line, "girth")
-        @table.fault(line, "girth: a girth is more than nothing. Look at the reading.") unless mm.positive?
+        unless mm.positive?
+          @table.fault(line, "girth: a girth is more than nothing. Look at the reading.")
+        end
         mm
       end
 

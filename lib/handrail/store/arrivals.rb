@@ -8,20 +8,18 @@ module Handrail
     module Arrivals
       # faults - [[line, words], ...]; doubles - [[line, name, record number of the patient of the
       # same name and date of birth], ...]; count - rows in all
-      Looked = Value.new(:faults, :doubles, :count) do
-        def sound? = faults.empty?
-      end
+      Looked = Value.new(:faults, :doubles, :count) { def sound? = faults.empty? }
 
       class << self
         # Holds every row against the rules of a new patient, and against those who are here. Keeps
         # nothing.
         def look(clinic, account, rows)
           faults = []
-          Store.db.transaction(rollback: :always, savepoint: true) do
-            add(clinic, account, rows) do |fault|
-              faults << fault
+          Store
+            .db
+            .transaction(rollback: :always, savepoint: true) do
+              add(clinic, account, rows) { |fault| faults << fault }
             end
-          end
           Looked[faults: faults, doubles: doubles(clinic, rows), count: rows.size]
         end
 
@@ -40,7 +38,11 @@ module Handrail
 
         def one(clinic, account, form)
           command = Commands::AddPatient.new(form)
-          Store.db.transaction(savepoint: true) { command.perform(clinic, account) }.last.fetch("patient")
+          Store
+            .db
+            .transaction(savepoint: true) { command.perform(clinic, account) }
+            .last
+            .fetch("patient")
         rescue Sequel::UniqueConstraintViolation => e
           raise command.doubled(e)
         end
@@ -48,16 +50,22 @@ module Handrail
         # the same name and date of birth under another number: perhaps the same person
         def doubles(clinic, rows)
           born = rows.filter_map { |_, form| day(form["born_on"]) }.uniq
-          here = Patient.where(clinic_id: clinic.id, born_on: born).all.group_by { |one| key(one.values) }
+          here =
+            Patient
+              .where(clinic_id: clinic.id, born_on: born)
+              .all
+              .group_by { |one| key(one.values) }
           rows.filter_map do |line, form|
-            found = here[key(form.transform_keys(&:to_sym).merge(born_on: day(form["born_on"])))]&.first
+            found =
+              here[key(form.transform_keys(&:to_sym).merge(born_on: day(form["born_on"])))]&.first
             [line, found.name, found.record_number] if found
           end
         end
 
         def key(values)
-          [values[:given_name], values[:family_name], values[:owner_name]].map { |text| text.to_s.strip.downcase } +
-            [values[:born_on]]
+          [values[:given_name], values[:family_name], values[:owner_name]].map do |text|
+            text.to_s.strip.downcase
+          end + [values[:born_on]]
         end
 
         def day(text)

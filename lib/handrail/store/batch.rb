@@ -22,21 +22,33 @@ module Handrail
         @clinic = clinic
         rows = STAMPED.where(clinic_id: clinic.id, fitting_id: fitting_ids).order(:id).all
         @visits = rows.group_by(&:fitting_id)
-        @stamps = @visits.to_h do |id, own|
-          [id, [clinic.id, id, *own.flat_map { |row| [row.id, row.version, row.values.delete(:stamp)] }]]
-        end
+        @stamps =
+          @visits.to_h do |id, own|
+            [
+              id,
+              [
+                clinic.id,
+                id,
+                *own.flat_map { |row| [row.id, row.version, row.values.delete(:stamp)] }
+              ]
+            ]
+          end
         @ids = @visits.keys
         ordered = remembered(ORDERED) { |ids| orders(ids) }
         @fittings = ordered.transform_values { |fitting, _| Fitting.call(fitting.dup) }
-        @prescriptions = ordered.each_value.to_h { |_, prescription| [prescription.id, prescription] }
+        @prescriptions =
+          ordered.each_value.to_h { |_, prescription| [prescription.id, prescription] }
       end
 
       # What the core asks of one fitting.
-      def source(fitting_id) = (@sources ||= {})[fitting_id] ||= Source.new(self, @fittings.fetch(fitting_id))
+      def source(fitting_id) =
+        (@sources ||= {})[fitting_id] ||= Source.new(self, @fittings.fetch(fitting_id))
 
       # The batch's own copy of a visit's row, so that what is written on it is seen everywhere.
       def own(row)
-        visits(row.fitting_id).index { |other| other.id == row.id }.then { |i| visits(row.fitting_id)[i] = row }
+        visits(row.fitting_id)
+          .index { |other| other.id == row.id }
+          .then { |i| visits(row.fitting_id)[i] = row }
       end
 
       def visits(fitting_id) = @visits.fetch(fitting_id, [])
@@ -45,8 +57,13 @@ module Handrail
       def row(id) = @visits.each_value.lazy.flat_map(&:itself).find { |row| row.id == id }
 
       def patient(id)
-        (@patients ||= Patient.where(clinic_id: clinic.id,
-                                     id: @fittings.values.map(&:patient_id).uniq).as_hash(:id)).fetch(id)
+        (
+          @patients ||=
+            Patient.where(
+              clinic_id: clinic.id,
+              id: @fittings.values.map(&:patient_id).uniq
+            ).as_hash(:id)
+        ).fetch(id)
       end
 
       def prescription(id) = @prescriptions.fetch(id)
@@ -56,11 +73,14 @@ module Handrail
 
       # table => { visit id => rows }, to which an entry adds its own
       def written
-        @written ||= VisitRows::TABLES.to_h { |table| [table, {}] }.tap do |tables|
-          remembered_rows.each do |visit_id, own|
-            own.each { |table, rows| tables[table][visit_id] = rows.dup }
-          end
-        end
+        @written ||=
+          VisitRows::TABLES
+            .to_h { |table| [table, {}] }
+            .tap do |tables|
+              remembered_rows.each do |visit_id, own|
+                own.each { |table, rows| tables[table][visit_id] = rows.dup }
+              end
+            end
       end
 
       # The pins of a fitting, oldest first, as Pins.
@@ -68,19 +88,26 @@ module Handrail
 
       # Pieces that are held for a fitting, or worn.
       def stock(fitting_id)
-        @stock ||= Store.db[:stock_items].where(clinic_id: clinic.id, fitting_id: @ids).order(:id).all
-                        .group_by { |row| row[:fitting_id] }
+        @stock ||=
+          Store.db[:stock_items]
+            .where(clinic_id: clinic.id, fitting_id: @ids)
+            .order(:id)
+            .all
+            .group_by { |row| row[:fitting_id] }
         @stock.fetch(fitting_id, [])
       end
 
       # Pieces on the shelf of a product, counted by size and side; those that were ever there count
       # as nothing.
       def shelf(product_id)
-        @shelf ||= Store.db[:stock_items].where(clinic_id: clinic.id, product_id: product_ids)
-                        .group(:product_id, :size, :side)
-                        .select(:product_id, :size, :side)
-                        .select_append { count.function.*.filter(state: "shelf").as(:count) }
-                        .all.group_by { |row| row[:product_id] }
+        @shelf ||=
+          Store.db[:stock_items]
+            .where(clinic_id: clinic.id, product_id: product_ids)
+            .group(:product_id, :size, :side)
+            .select(:product_id, :size, :side)
+            .select_append { count.function.*.filter(state: "shelf").as(:count) }
+            .all
+            .group_by { |row| row[:product_id] }
         @shelf.fetch(product_id, [])
       end
 
@@ -88,7 +115,8 @@ module Handrail
       def forget_stock = @stock = @shelf = nil
 
       # How well a fitter repeats a site, as a Measuring::Repeatability, or nil.
-      def repeatability(account_id, site) = (@repeatability ||= Repeatability.of(clinic))[[account_id, site]]
+      def repeatability(account_id, site) =
+        (@repeatability ||= Repeatability.of(clinic))[[account_id, site]]
 
       # Who an account id is.
       def name_of(account_id)
@@ -117,17 +145,19 @@ module Handrail
 
       # fitting id => Pins: one is set with the order, the others by entries of its visits
       def remembered_pins
-        remembered(PINNED) { |ids| Pin.of_fittings(clinic.id, ids.to_h { |id| [id, @fittings[id].product_id] }) }
-          .transform_values(&:dup)
+        remembered(PINNED) do |ids|
+          Pin.of_fittings(clinic.id, ids.to_h { |id| [id, @fittings[id].product_id] })
+        end.transform_values(&:dup)
       end
 
       # What a memory holds of the fittings under the stamps of their visits: fitting id => value.
       # The block reads the others.
       def remembered(memory)
-        found = memory.remember_many(@stamps.values) do |stamps|
-          read = yield stamps.map { |stamp| stamp[1] }
-          stamps.to_h { |stamp| [stamp, read.fetch(stamp[1]).freeze] }
-        end
+        found =
+          memory.remember_many(@stamps.values) do |stamps|
+            read = yield stamps.map { |stamp| stamp[1] }
+            stamps.to_h { |stamp| [stamp, read.fetch(stamp[1]).freeze] }
+          end
         found.transform_keys { |stamp| stamp[1] }
       end
 

@@ -33,13 +33,20 @@ module Handrail
         # are as good.
         def fits(record, side)
           body = record.figure.body
-          products = products(record.clinic).select do |product|
-            serves?(product.device_family, record, body)
-          end.to_h { |product| [product.id, product] }
-          found = finder(record.clinic).find(record.core_readings(side), resolution: record.tape_resolution,
-                                                                         precision: record.precision(side))
-          found.filter_map { |f| products[f.key] && fit(products[f.key], f, record) }
-               .sort_by.with_index { |fit, i| [Sizing::Finder::RANK[fit.found.state], fit.ordered ? 0 : 1, i] }
+          products =
+            products(record.clinic)
+              .select { |product| serves?(product.device_family, record, body) }
+              .to_h { |product| [product.id, product] }
+          found =
+            finder(record.clinic).find(
+              record.core_readings(side),
+              resolution: record.tape_resolution,
+              precision: record.precision(side)
+            )
+          found
+            .filter_map { |f| products[f.key] && fit(products[f.key], f, record) }
+            .sort_by
+            .with_index { |fit, i| [Sizing::Finder::RANK[fit.found.state], fit.ordered ? 0 : 1, i] }
         end
 
         # Products of a clinic that are offered, with their makers.
@@ -49,15 +56,22 @@ module Handrail
 
         # A Finder over every chart in force; made once for a state of the catalogue.
         def finder(clinic)
-          stamp = [clinic.id, clinic.today, ChartRevision.where(clinic_id: clinic.id).max(:id),
-                   Product.where(clinic_id: clinic.id, offered: true).select_order_map(:id).hash]
+          stamp = [
+            clinic.id,
+            clinic.today,
+            ChartRevision.where(clinic_id: clinic.id).max(:id),
+            Product.where(clinic_id: clinic.id, offered: true).select_order_map(:id).hash
+          ]
           return @finder.last if @finder&.first == stamp
 
           revisions = ChartRevision.in_force(products(clinic).map(&:id), on: clinic.today).values
           charts = ChartRevision.charts(revisions)
-          made = Sizing::Finder.new(revisions.map do |revision|
-            [revision.product_id, charts.fetch(revision.id), revision.rule]
-          end)
+          made =
+            Sizing::Finder.new(
+              revisions.map do |revision|
+                [revision.product_id, charts.fetch(revision.id), revision.rule]
+              end
+            )
           @finder = [stamp, made]
           made
         end
@@ -71,10 +85,18 @@ module Handrail
           return [] if fittings.empty?
 
           rows = Store.db[WEARERS, clinic.id, sites, fittings].all
-          limbs = rows.group_by { |row| row[:patient_id] }.values.flat_map do |own|
-            sides = own.filter_map { |row| row[:side] }.uniq
-            sides.empty? ? [own] : sides.map { |side| own.select { |row| row[:side].nil? || row[:side] == side } }
-          end
+          limbs =
+            rows
+              .group_by { |row| row[:patient_id] }
+              .values
+              .flat_map do |own|
+                sides = own.filter_map { |row| row[:side] }.uniq
+                if sides.empty?
+                  [own]
+                else
+                  sides.map { |side| own.select { |row| row[:side].nil? || row[:side] == side } }
+                end
+              end
           limbs.map { |own| newest(own).map { |row| reading(row) } }
         end
 
@@ -82,25 +104,35 @@ module Handrail
 
         # of each site only what was read at the last visit at which it was read
         def newest(rows)
-          rows.group_by { |row| row[:site] }.values.flat_map do |all|
-            all.select do |row|
-              row[:visit_id] == all.last[:visit_id]
-            end
-          end
+          rows
+            .group_by { |row| row[:site] }
+            .values
+            .flat_map { |all| all.select { |row| row[:visit_id] == all.last[:visit_id] } }
         end
 
         def reading(row)
-          Measuring::Reading[site: row[:site], side: row[:side], posture: row[:posture], tension: row[:tension],
-                             length: Quantity::Length.mm(row[:value_mm].to_r), typed: row[:typed]]
+          Measuring::Reading[
+            site: row[:site],
+            side: row[:side],
+            posture: row[:posture],
+            tension: row[:tension],
+            length: Quantity::Length.mm(row[:value_mm].to_r),
+            typed: row[:typed]
+          ]
         end
 
         def serves?(family, record, body)
-          family.species.include?(record.patient.species) && Anatomy::Figure.fetch(family.figure).body == body
+          family.species.include?(record.patient.species) &&
+            Anatomy::Figure.fetch(family.figure).body == body
         end
 
         def fit(product, found, record)
-          Fit[product: product, family: product.device_family, found: found,
-              ordered: product.family == record.family.key]
+          Fit[
+            product: product,
+            family: product.device_family,
+            found: found,
+            ordered: product.family == record.family.key
+          ]
         end
       end
     end

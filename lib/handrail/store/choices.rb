@@ -10,7 +10,12 @@ module Handrail
     # (`pinned`), so that a change reaches no fitting that runs.
     class Choices
       # field => the most characters, or what may be chosen
-      TEXTS = { "letterhead" => 200, "statements" => 2000, "warranty" => 1000, "closed_days" => 2000 }.freeze
+      TEXTS = {
+        "letterhead" => 200,
+        "statements" => 2000,
+        "warranty" => 1000,
+        "closed_days" => 2000
+      }.freeze
       DAYS = %w[mon tue wed thu fri sat sun].freeze
       # stages whose blocks a clinic may hold against a senior's word
       FIRM = %w[fit teach recheck].freeze
@@ -20,57 +25,81 @@ module Handrail
       HOURS = /\A([01]?\d|2[0-3]):([0-5]\d)\s*(?:-|–|to)\s*([01]?\d|2[0-3]):([0-5]\d)\z/
       WINDOW = /\A(\d{1,3})\s*(?:-|–|to)\s*(\d{1,3})\z/
       # what stands in a form before anybody has chosen
-      DEFAULTS = { "repeats" => "1", "like_years" => "0", **DAYS.first(5).to_h do |day|
-        ["hours_#{day}", "09:00-17:00"]
-      end }
-                 .freeze
+      DEFAULTS = {
+        "repeats" => "1",
+        "like_years" => "0",
+        **DAYS.first(5).to_h { |day| ["hours_#{day}", "09:00-17:00"] }
+      }.freeze
 
       class << self
         # The fields that are known, as texts, from a form or from what is kept.
         def read(form)
-          fields.to_h { |name, _| [name, form[name].to_s.gsub("\r\n", "\n").strip] }
-                .merge("firm" => Array(form["firm"]).grep(String) & FIRM)
-                .reject { |_, value| value.empty? }
+          fields
+            .to_h { |name, _| [name, form[name].to_s.gsub("\r\n", "\n").strip] }
+            .merge("firm" => Array(form["firm"]).grep(String) & FIRM)
+            .reject { |_, value| value.empty? }
         end
 
         # field => words
         def faults(values)
-          { "repeats" => number_fault(values["repeats"], REPEATS),
+          {
+            "repeats" => number_fault(values["repeats"], REPEATS),
             "like_years" => number_fault(values["like_years"], LIKE_YEARS),
             "closed_days" => closed_fault(values["closed_days"]),
             **DAYS.to_h { |day| ["hours_#{day}", hours_fault(values["hours_#{day}"])] },
-            **windows.to_h { |name, planned| [name, window_fault(values[name], planned)] } }
-            .compact.merge(too_long(values))
+            **windows.to_h { |name, planned| [name, window_fault(values[name], planned)] }
+          }.compact.merge(too_long(values))
         end
 
         # name of the field => Families::PlannedRecheck, of every fixed recheck that a family plans
         def windows
-          @windows ||= Families::Registry.all.each_value.flat_map do |family|
-            family.recheck_plan.reject(&:every_days).map { |planned| ["window.#{family.key}.#{planned.key}", planned] }
-          end.to_h
+          @windows ||=
+            Families::Registry
+              .all
+              .each_value
+              .flat_map do |family|
+                family
+                  .recheck_plan
+                  .reject(&:every_days)
+                  .map { |planned| ["window.#{family.key}.#{planned.key}", planned] }
+              end
+              .to_h
         end
 
         # name => the most characters, of every field that is a text
         def fields
-          @fields ||= { **TEXTS, "repeats" => 1, "like_years" => 2, **DAYS.to_h { |day| ["hours_#{day}", 20] },
-                                 **windows.transform_values { 12 },
-                                 **Families::Registry.all.keys.to_h { |key| ["note.#{key}", NOTE] } }
+          @fields ||= {
+            **TEXTS,
+            "repeats" => 1,
+            "like_years" => 2,
+            **DAYS.to_h { |day| ["hours_#{day}", 20] },
+            **windows.transform_values { 12 },
+            **Families::Registry.all.keys.to_h { |key| ["note.#{key}", NOTE] }
+          }
         end
 
         # Days of a text, one a line: "25 Dec 2026" or "25 Dec 2026 to 1 Jan 2027".
         def days(text)
-          text.to_s.lines.map(&:strip).reject(&:empty?).flat_map do |line|
-            first, last = line.split(/\s+(?:to|-|–)\s+/, 2).map { |one| Quantity::Day.read(one) }
-            last && last < first ? [] : (first..(last || first)).first(400)
-          end.uniq.sort
+          text
+            .to_s
+            .lines
+            .map(&:strip)
+            .reject(&:empty?)
+            .flat_map do |line|
+              first, last = line.split(/\s+(?:to|-|–)\s+/, 2).map { |one| Quantity::Day.read(one) }
+              last && last < first ? [] : (first..(last || first)).first(400)
+            end
+            .uniq
+            .sort
         end
 
         private
 
         # nothing is cut off behind somebody's back
         def too_long(values)
-          fields.select { |name, most| values[name].to_s.size > most }
-                .transform_values { |most| "Shorten it to at most #{most} characters." }
+          fields
+            .select { |name, most| values[name].to_s.size > most }
+            .transform_values { |most| "Shorten it to at most #{most} characters." }
         end
 
         def number_fault(text, range)
@@ -91,7 +120,9 @@ module Handrail
           found = text.match(HOURS)&.captures&.map(&:to_i)
           return "Write them like 09:00-17:00, or leave it empty for closed." unless found
 
-          "It closes before it opens." unless (found[0] * 60) + found[1] < (found[2] * 60) + found[3]
+          unless (found[0] * 60) + found[1] < (found[2] * 60) + found[3]
+            "It closes before it opens."
+          end
         end
 
         # earlier than the trade asks for is the clinic's own matter, later is not
@@ -99,9 +130,13 @@ module Handrail
           return if text.nil?
 
           from, to = text.match(WINDOW)&.captures&.map(&:to_i)
-          return "Write it in days, like #{planned.from_days}-#{planned.to_days}." unless from && from <= to
+          unless from && from <= to
+            return "Write it in days, like #{planned.from_days}-#{planned.to_days}."
+          end
 
-          "Not later than day #{planned.to_days}: the trade looks again by then." if to > planned.to_days
+          if to > planned.to_days
+            "Not later than day #{planned.to_days}: the trade looks again by then."
+          end
         end
       end
 
@@ -140,13 +175,18 @@ module Handrail
         return "The clinic is closed on that day of the week." unless from
 
         at = (hour * 60) + minute
-        "The clinic is open from #{said(from)} to #{said(to)} on that day." unless at >= from && at < to
+        unless at >= from && at < to
+          "The clinic is open from #{said(from)} to #{said(to)} on that day."
+        end
       end
 
       # What is pinned with a fitting of a family.
       def pinned(family)
-        { "repeats" => (repeats if repeats > 1), "firm" => (firm if firm.any?),
-          "windows" => own_windows(family) }.compact
+        {
+          "repeats" => (repeats if repeats > 1),
+          "firm" => (firm if firm.any?),
+          "windows" => own_windows(family)
+        }.compact
       end
 
       private
@@ -154,11 +194,12 @@ module Handrail
       def said(minutes) = format("%02d:%02d", *minutes.divmod(60))
 
       def own_windows(family)
-        own = Choices.windows.filter_map do |name, planned|
-          next unless name.start_with?("window.#{family}.") && values[name]
+        own =
+          Choices.windows.filter_map do |name, planned|
+            next unless name.start_with?("window.#{family}.") && values[name]
 
-          [planned.key, values[name].match(WINDOW).captures.map(&:to_i)]
-        end
+            [planned.key, values[name].match(WINDOW).captures.map(&:to_i)]
+          end
         own.to_h if own.any?
       end
     end

@@ -6,8 +6,21 @@ module Handrail
     # alike.
     module ClinicValues
       # field => the most characters
-      FIELDS = { "name" => 120, "address" => 400, "place" => 80, "phone" => 60, "time_zone" => 60, "tape" => 20 }.freeze
+      FIELDS = {
+        "name" => 120,
+        "address" => 400,
+        "place" => 80,
+        "phone" => 60,
+        "time_zone" => 60,
+        "tape" => 20
+      }.freeze
 
+      # zones that are offered: those of continents, not the abbreviations
+      ZONES =
+        TZInfo::Timezone
+          .all_data_zone_identifiers
+          .grep(/\A(Europe|America|Australia|Asia|Africa|Pacific)/)
+          .freeze
       NO_ZONE = "There is no time zone of this name. It is written like Europe/London."
 
       class << self
@@ -20,31 +33,43 @@ module Handrail
 
         # field => words
         def faults(values)
-          { "name" => ("Write the clinic's name as it stands on papers." if values["name"].empty?),
+          {
+            "name" => ("Write the clinic's name as it stands on papers." if values["name"].empty?),
             "place" => ("Write the town." if values["place"].empty?),
-            "time_zone" => (NO_ZONE unless TZInfo::Timezone.all_identifiers.include?(values["time_zone"])),
-            "tape" => ("Choose the tape in use." unless Quantity::Tape::ALL.key?(values["tape"])) }.compact
+            "time_zone" =>
+              (NO_ZONE unless TZInfo::Timezone.all_identifiers.include?(values["time_zone"])),
+            "tape" => ("Choose the tape in use." unless Quantity::Tape::ALL.key?(values["tape"]))
+          }.compact
         end
 
         # The same as columns of a clinic.
         def columns(values)
           families = values["families"]
-          values.except("families").transform_keys(&:to_sym)
-                .merge(families: families.empty? ? nil : Store.json(families))
+          values
+            .except("families")
+            .transform_keys(&:to_sym)
+            .merge(families: families.empty? ? nil : Store.json(families))
         end
 
         # What a clinic says now, as `read` gives it.
         def of(clinic)
-          FIELDS.keys.to_h { |name| [name, clinic[name.to_sym].to_s] }.merge("families" => clinic.families.to_a)
+          FIELDS
+            .keys
+            .to_h { |name| [name, clinic[name.to_sym].to_s] }
+            .merge("families" => clinic.families.to_a)
         end
 
         # A digest of it, for a page to say what it has seen.
-        def digest(clinic) = Digest::SHA256.hexdigest(JSON.generate([of(clinic), more(clinic)]))[0, 16]
+        def digest(clinic) =
+          Digest::SHA256.hexdigest(JSON.generate([of(clinic), more(clinic)]))[0, 16]
 
         # What the settings say beside it: what is chosen, and two switches.
         def more(clinic)
-          { "choices" => clinic.choices.to_h, "bedside_routine" => clinic.bedside_routine,
-            "codes_required" => clinic.codes_required }
+          {
+            "choices" => clinic.choices.to_h,
+            "bedside_routine" => clinic.bedside_routine,
+            "codes_required" => clinic.codes_required
+          }
         end
       end
     end

@@ -20,7 +20,11 @@ module Handrail
     #
     # Its inputs become readers. A subclass says who may use it (`role`), see ROLES.
     class Command
-      ROLES = { anyone: %w[front_desk fitter senior], clinical: %w[fitter senior], senior: %w[senior] }.freeze
+      ROLES = {
+        anyone: %w[front_desk fitter senior],
+        clinical: %w[fitter senior],
+        senior: %w[senior]
+      }.freeze
 
       class << self
         # Declares an input. name - in the form and as a reader; type and bounds - see Inputs; from
@@ -39,7 +43,8 @@ module Handrail
           end
         end
 
-        def inputs = superclass.respond_to?(:inputs) ? superclass.inputs.merge(own_inputs) : own_inputs
+        def inputs =
+          superclass.respond_to?(:inputs) ? superclass.inputs.merge(own_inputs) : own_inputs
 
         # "take_reading"
         def key = @key ||= name[/\w+\z/].gsub(/([a-z])([A-Z])/, '\1_\2').downcase
@@ -54,10 +59,10 @@ module Handrail
       def initialize(params = {})
         given = params.to_h.transform_keys(&:to_s)
         faults = {}
-        @digest = Digest::SHA256.hexdigest(JSON.generate([self.class.key,
-                                                          given.slice(*self.class.inputs.values.map do |i|
-                                                            i[1]
-                                                          end)]))
+        @digest =
+          Digest::SHA256.hexdigest(
+            JSON.generate([self.class.key, given.slice(*self.class.inputs.values.map { |i| i[1] })])
+          )
         self.class.inputs.each do |name, (type, from, bounds)|
           instance_variable_set(:"@#{name}", Inputs.read(type, given[from], from, **bounds))
         rescue Faults => e
@@ -65,7 +70,10 @@ module Handrail
         end
         raise(faults.one? ? Unacceptable.new(*faults.first) : Faults.new(faults)) if faults.any?
       rescue JSON::GeneratorError
-        raise Unacceptable.new(self.class.inputs.values.dig(0, 1) || "form", "That can not be read as a text.")
+        raise Unacceptable.new(
+                self.class.inputs.values.dig(0, 1) || "form",
+                "That can not be read as a text."
+              )
       end
 
       # A digest of what was sent: the same entry sent twice has the same one.
@@ -75,7 +83,8 @@ module Handrail
       def authorize!(account)
         return if account.status_id == 2 && ROLES.fetch(self.class.role).include?(account.role)
 
-        raise NotAllowed, self.class.role == :senior ? "Only a senior can do this." : "This is for fitters."
+        raise NotAllowed,
+              self.class.role == :senior ? "Only a senior can do this." : "This is for fitters."
       end
 
       private

@@ -8,18 +8,20 @@ module Handrail
       # A visit on the board. row - its visit's row; patient - its Patient; family - key of the
       # device family; title
       # - the device in words; stage, state, finding, figures, done - see Handrail::Fitting::NextStep.
-      Line = Value.new(:row, :patient, :family, :title, :stage, :state, :finding, :figures, :done) do
-        def id = row.id
-      end
+      Line =
+        Value.new(:row, :patient, :family, :title, :stage, :state, :finding, :figures, :done) do
+          def id = row.id
+        end
 
       # Some lines of a list, and how many there are in all.
-      Cut = Value.new(:lines, :count) do
-        def any? = lines.any?
-        def empty? = lines.empty?
-        def more = count - lines.size
-        # whether there are more than were counted
-        def uncounted? = count > COUNTED
-      end
+      Cut =
+        Value.new(:lines, :count) do
+          def any? = lines.any?
+          def empty? = lines.empty?
+          def more = count - lines.size
+          # whether there are more than were counted
+          def uncounted? = count > COUNTED
+        end
 
       # the most that are shown of a list on a page of its own
       SHOWN = 40
@@ -53,11 +55,22 @@ module Handrail
       # What a new clinic does first, in order: name => whether it is done. Nothing once somebody
       # was measured.
       def first_steps
-        there = ->(table, **more) { Store.db[table].where(clinic_id: @clinic.id, **more).select(1).exists }
-        found = Store.db.select(there[:products].as(:product), there[:chart_revisions].as(:chart),
-                                there[:patients, practice: false].as(:patient), there[:readings].as(:reading),
-                                (Store.db[:accounts].where(clinic_id: @clinic.id).select { count.function.* } > 1)
-                                  .as(:people)).first
+        there = ->(table, **more) do
+          Store.db[table].where(clinic_id: @clinic.id, **more).select(1).exists
+        end
+        found =
+          Store
+            .db
+            .select(
+              there[:products].as(:product),
+              there[:chart_revisions].as(:chart),
+              there[:patients, practice: false].as(:patient),
+              there[:readings].as(:reading),
+              (Store.db[:accounts].where(clinic_id: @clinic.id).select { count.function.* } > 1).as(
+                :people
+              )
+            )
+            .first
         found.delete(:reading) ? {} : found
       end
 
@@ -90,33 +103,46 @@ module Handrail
       def visits = own.where(planned_for: bounds(@today)).order(:planned_for, :id)
 
       # Begun and not closed, and not booked for today.
-      def paused = own.where(closed_at: nil).exclude(opened_at: nil).where(before_today).order(:opened_at, :id)
+      def paused =
+        own.where(closed_at: nil).exclude(opened_at: nil).where(before_today).order(:opened_at, :id)
 
       # Rechecks whose window has closed, with nothing booked from today on.
       def overdue = unbooked.where(Sequel[:due_to] < @today).order(:due_to, :id)
 
       # Rechecks whose window is open, not booked yet.
-      def unplanned = unbooked.where((Sequel[:due_from] <= @today) & (Sequel[:due_to] >= @today)).order(:due_to, :id)
+      def unplanned =
+        unbooked.where((Sequel[:due_from] <= @today) & (Sequel[:due_to] >= @today)).order(
+          :due_to,
+          :id
+        )
 
       # Booked for the next seven days after today.
       def coming
-        own.where(closed_at: nil, planned_for: (bounds(@today + 1).begin...bounds(@today + 8).begin))
-           .order(:planned_for, :id)
+        own.where(
+          closed_at: nil,
+          planned_for: (bounds(@today + 1).begin...bounds(@today + 8).begin)
+        ).order(:planned_for, :id)
       end
 
       # the practice patient counts nowhere
       def own = Visit.where(clinic_id: @clinic.id, called_off_at: nil, practice: false)
-      def unbooked = own.where(purpose: "recheck", closed_at: nil, opened_at: nil).where(before_today)
-      def before_today = Sequel.expr(planned_for: nil) | (Sequel[:planned_for] < bounds(@today).begin)
+      def unbooked =
+        own.where(purpose: "recheck", closed_at: nil, opened_at: nil).where(before_today)
+      def before_today =
+        Sequel.expr(planned_for: nil) | (Sequel[:planned_for] < bounds(@today).begin)
 
       # The day's first moment, and the next day's, in the clinic's time zone.
       def bounds(day) = @clinic.midnight(day)...@clinic.midnight(day + 1)
 
       # the first rows of every list, each with the list's name
       def together
-        sets = ON_BOARD.map do |name, most|
-          send(name).select_all(:visits).select_append(Sequel.as(name.to_s, :list)).limit(most + 1)
-        end
+        sets =
+          ON_BOARD.map do |name, most|
+            send(name)
+              .select_all(:visits)
+              .select_append(Sequel.as(name.to_s, :list))
+              .limit(most + 1)
+          end
         sets.reduce { |all, one| all.union(one, all: true, from_self: false) }.all
       end
 
@@ -125,7 +151,10 @@ module Handrail
         return {} if names.empty?
 
         # in order, so that each is counted along its index
-        sets = names.map { |name| send(name).select(1).limit(COUNTED + 1).from_self.select { count.function.* }.as(name) }
+        sets =
+          names.map do |name|
+            send(name).select(1).limit(COUNTED + 1).from_self.select { count.function.* }.as(name)
+          end
         Store.db.select(*sets).first
       end
 
@@ -133,23 +162,38 @@ module Handrail
       def lines(rows)
         return [] if rows.empty?
 
-        summaries = SUMMARIES.where(Sequel[:s][:clinic_id] => @clinic.id, visit_id: rows.map(&:id)).as_hash(:visit_id)
+        summaries =
+          SUMMARIES.where(
+            Sequel[:s][:clinic_id] => @clinic.id,
+            :visit_id => rows.map(&:id)
+          ).as_hash(:visit_id)
         wearers = summaries.each_value.map { |summary| summary[:patient_id] }.uniq
         patients = Patient.where(clinic_id: @clinic.id, id: wearers).as_hash(:id)
         rows.map { |row| line(row, summaries.fetch(row.id), patients) }
       end
 
       # summaries of visits, each with the family of its order
-      SUMMARIES = Store.db[Sequel[:visit_summaries].as(:s)].join(Sequel[:visits].as(:v), id: :visit_id)
-                       .join(Sequel[:fittings].as(:f), id: :fitting_id)
-                       .join(Sequel[:prescriptions].as(:o), id: :prescription_id)
-                       .select_all(:s).select_append(Sequel[:o][:family])
+      SUMMARIES =
+        Store.db[Sequel[:visit_summaries].as(:s)]
+          .join(Sequel[:visits].as(:v), id: :visit_id)
+          .join(Sequel[:fittings].as(:f), id: :fitting_id)
+          .join(Sequel[:prescriptions].as(:o), id: :prescription_id)
+          .select_all(:s)
+          .select_append(Sequel[:o][:family])
       private_constant :SUMMARIES
 
       def line(row, summary, patients)
-        Line[row: row, patient: patients.fetch(summary[:patient_id]), family: summary[:family], title: summary[:title],
-             stage: summary[:stage].to_sym, state: summary[:state].to_sym, finding: summary[:finding].to_sym,
-             figures: summary[:figures].to_h.transform_keys(&:to_sym), done: summary[:done].to_a.map(&:to_sym)]
+        Line[
+          row: row,
+          patient: patients.fetch(summary[:patient_id]),
+          family: summary[:family],
+          title: summary[:title],
+          stage: summary[:stage].to_sym,
+          state: summary[:state].to_sym,
+          finding: summary[:finding].to_sym,
+          figures: summary[:figures].to_h.transform_keys(&:to_sym),
+          done: summary[:done].to_a.map(&:to_sym)
+        ]
       end
     end
   end

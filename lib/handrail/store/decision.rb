@@ -10,16 +10,32 @@ module Handrail
     # when and version come from the Ledger updates - [[table, id, values], ...] to change visit -
     # values of the visit's own row to change effects  - Effects: stock that is held, taken or given
     # back, visits that are planned result   - what the page needs to go on, kept with the entry
-    Decision = Value.new(:said, :rows, :updates, :visit, :effects, :result) do
-      # said - the entry in words; table => values for one row each.
-      def self.insert(said, result: {}, effects: [], **tables)
-        self[said: said, rows: tables.to_a, updates: [], visit: {}, effects: effects, result: result]
-      end
+    Decision =
+      Value.new(:said, :rows, :updates, :visit, :effects, :result) do
+        # said - the entry in words; table => values for one row each.
+        def self.insert(said, result: {}, effects: [], **tables)
+          self[
+            said: said,
+            rows: tables.to_a,
+            updates: [],
+            visit: {
+            },
+            effects: effects,
+            result: result
+          ]
+        end
 
-      # Values as the rows have them, nil where nothing was given.
-      def self.of(said, rows: [], updates: [], visit: {}, effects: [], result: {})
-        self[said: said, rows: rows, updates: updates, visit: visit, effects: effects, result: result]
+        # Values as the rows have them, nil where nothing was given.
+        def self.of(said, rows: [], updates: [], visit: {}, effects: [], result: {})
+          self[
+            said: said,
+            rows: rows,
+            updates: updates,
+            visit: visit,
+            effects: effects,
+            result: result
+          ]
+        end
       end
-    end
   end
 end

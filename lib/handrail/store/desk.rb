@@ -26,7 +26,11 @@ module Handrail
         known(command) || raise(command.doubled(e) || e)
       rescue Sequel::ForeignKeyConstraintViolation
         # somebody took away meanwhile what it belongs to: a patient brought in with a file, say
-        raise Faults, { "form" => "What this belongs to was taken away meanwhile. Look it up again; nothing was kept." }
+        raise Faults,
+              {
+                "form" =>
+                  "What this belongs to was taken away meanwhile. Look it up again; nothing was kept."
+              }
       rescue Faults, Stale
         # what stands in its way may be the same entry, kept meanwhile
         known(command) || raise
@@ -36,7 +40,12 @@ module Handrail
 
       # the result of the same entry, where it was kept before
       def known(command)
-        before = Store.db[:entries].where(clinic_id: clinic.id, visit_id: nil, entry_key: @entry_key).first or return
+        before =
+          Store.db[:entries].where(
+            clinic_id: clinic.id,
+            visit_id: nil,
+            entry_key: @entry_key
+          ).first or return
         raise Conflict unless before[:digest] == command.digest
 
         before[:result].to_h
@@ -44,9 +53,18 @@ module Handrail
 
       def write(command)
         said, result = command.perform(clinic, account)
-        Store.db[:entries].insert(clinic_id: clinic.id, by: account.id, at: Store.now, command: command.class.key,
-                                  topic: command.class.key, said: said, page: @page, entry_key: @entry_key,
-                                  digest: command.digest, result: Store.json(result))
+        Store.db[:entries].insert(
+          clinic_id: clinic.id,
+          by: account.id,
+          at: Store.now,
+          command: command.class.key,
+          topic: command.class.key,
+          said: said,
+          page: @page,
+          entry_key: @entry_key,
+          digest: command.digest,
+          result: Store.json(result)
+        )
         result
       end
     end

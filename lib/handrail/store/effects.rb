@@ -13,99 +13,148 @@ module Handrail
       end
 
       # Holds a piece of a size for a side, after giving back what was held for it.
-      HoldPiece = Value.new(:size, :side) do
-        def prepare(visit)
-          return if visit.patient.practice
+      HoldPiece =
+        Value.new(:size, :side) do
+          def prepare(visit)
+            return if visit.patient.practice
 
-          items = Store.db[:stock_items].where(clinic_id: visit.clinic.id, product_id: visit.fitting.product_id)
-          items.where(fitting_id: visit.fitting.id, state: "reserved", held_side: side.to_s)
-               .update(state: "shelf", fitting_id: nil, held_side: "")
-          item = items.where(size: size, state: "shelf", side: ["", side.to_s].uniq).order(:received_at, :id)
-                      .for_update.skip_locked.first
-          if item
-            items.where(id: item[:id]).update(state: "reserved", fitting_id: visit.fitting.id,
-                                              held_side: side.to_s)
+            items =
+              Store.db[:stock_items].where(
+                clinic_id: visit.clinic.id,
+                product_id: visit.fitting.product_id
+              )
+            items.where(
+              fitting_id: visit.fitting.id,
+              state: "reserved",
+              held_side: side.to_s
+            ).update(state: "shelf", fitting_id: nil, held_side: "")
+            item =
+              items
+                .where(size: size, state: "shelf", side: ["", side.to_s].uniq)
+                .order(:received_at, :id)
+                .for_update
+                .skip_locked
+                .first
+            if item
+              items.where(id: item[:id]).update(
+                state: "reserved",
+                fitting_id: visit.fitting.id,
+                held_side: side.to_s
+              )
+            end
+            visit.source.forget_stock
+            return "one held from the shelf" if item
+
+            "none on the shelf, to be ordered" if visit.stocked?
           end
-          visit.source.forget_stock
-          return "one held from the shelf" if item
 
-          "none on the shelf, to be ordered" if visit.stocked?
+          def carry_out(_visit, _owner) = nil
         end
-
-        def carry_out(_visit, _owner) = nil
-      end
 
       # What is held is worn from now on.
-      TakePieces = Value.new(:fitting_id) do
-        include Quiet
+      TakePieces =
+        Value.new(:fitting_id) do
+          include Quiet
 
-        def carry_out(visit, _owner)
-          Store.db[:stock_items].where(clinic_id: visit.clinic.id, fitting_id: fitting_id, state: "reserved")
-               .update(state: "taken")
-          visit.source.forget_stock
+          def carry_out(visit, _owner)
+            Store.db[:stock_items].where(
+              clinic_id: visit.clinic.id,
+              fitting_id: fitting_id,
+              state: "reserved"
+            ).update(state: "taken")
+            visit.source.forget_stock
+          end
         end
-      end
 
       # Pieces that were only held stand on the shelf again.
-      GiveBack = Value.new(:ids) do
-        include Quiet
+      GiveBack =
+        Value.new(:ids) do
+          include Quiet
 
-        def carry_out(visit, _owner)
-          Store.db[:stock_items].where(clinic_id: visit.clinic.id, id: ids, state: "reserved")
-               .update(state: "shelf", fitting_id: nil, held_side: "")
-          visit.source.forget_stock
+          def carry_out(visit, _owner)
+            Store.db[:stock_items].where(
+              clinic_id: visit.clinic.id,
+              id: ids,
+              state: "reserved"
+            ).update(state: "shelf", fitting_id: nil, held_side: "")
+            visit.source.forget_stock
+          end
         end
-      end
 
       # Pieces that were worn before are gone: those of replaced devices.
-      RetirePieces = Value.new(:ids) do
-        include Quiet
+      RetirePieces =
+        Value.new(:ids) do
+          include Quiet
 
-        def carry_out(visit, _owner)
-          return if ids.empty?
+          def carry_out(visit, _owner)
+            return if ids.empty?
 
-          Store.db[:stock_items].where(clinic_id: visit.clinic.id, id: ids).update(state: "gone", fitting_id: nil,
-                                                                                   held_side: "")
-          visit.source.forget_stock
+            Store.db[:stock_items].where(clinic_id: visit.clinic.id, id: ids).update(
+              state: "gone",
+              fitting_id: nil,
+              held_side: ""
+            )
+            visit.source.forget_stock
+          end
         end
-      end
 
       # Plans the next recheck. window - a Followup::Window, or nil at the end of the plan.
-      PlanRecheck = Value.new(:window) do
-        include Quiet
+      PlanRecheck =
+        Value.new(:window) do
+          include Quiet
 
-        def carry_out(visit, _owner)
-          return unless window
+          def carry_out(visit, _owner)
+            return unless window
 
-          row = Visit.create(clinic_id: visit.clinic.id, fitting_id: visit.fitting.id, purpose: "recheck",
-                             plan_key: window.key, due_from: window.from, due_to: window.to,
-                             practice: visit.patient.practice)
-          visit.visits << row
-          Summaries.keep(Handrail::Visit.new(row, visit.source))
+            row =
+              Visit.create(
+                clinic_id: visit.clinic.id,
+                fitting_id: visit.fitting.id,
+                purpose: "recheck",
+                plan_key: window.key,
+                due_from: window.from,
+                due_to: window.to,
+                practice: visit.patient.practice
+              )
+            visit.visits << row
+            Summaries.keep(Handrail::Visit.new(row, visit.source))
+          end
         end
-      end
 
       # Ends the fitting.
-      EndFitting = Value.new(:why) do
-        include Quiet
+      EndFitting =
+        Value.new(:why) do
+          include Quiet
 
-        def carry_out(visit, owner)
-          visit.fitting.update(ended_at: owner[:at], ended_why: why)
-          planned = visit.visits.select { |row| row.opened_at.nil? && row.closed_at.nil? && row.id != visit.id }
-          planned.each { |row| row.update(called_off_at: owner[:at]) }
+          def carry_out(visit, owner)
+            visit.fitting.update(ended_at: owner[:at], ended_why: why)
+            planned =
+              visit.visits.select do |row|
+                row.opened_at.nil? && row.closed_at.nil? && row.id != visit.id
+              end
+            planned.each { |row| row.update(called_off_at: owner[:at]) }
+          end
         end
-      end
 
       # Pins the fitting to what holds now, or notes that the offer was left.
-      SetPin = Value.new(:current, :offer) do
-        include Quiet
+      SetPin =
+        Value.new(:current, :offer) do
+          include Quiet
 
-        def carry_out(visit, owner)
-          at = { visit_id: owner[:visit_id], version: owner[:version] }
-          visit.source.pinned(Store::Pin.set(visit.clinic, visit.fitting, by: owner[:by], at: at, offer: offer,
-                                                                          current: current))
+          def carry_out(visit, owner)
+            at = { visit_id: owner[:visit_id], version: owner[:version] }
+            visit.source.pinned(
+              Store::Pin.set(
+                visit.clinic,
+                visit.fitting,
+                by: owner[:by],
+                at: at,
+                offer: offer,
+                current: current
+              )
+            )
+          end
         end
-      end
     end
   end
 end

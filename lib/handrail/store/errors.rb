@@ -26,28 +26,36 @@ module Handrail
 
       def initialize(blocks)
         @blocks = Array(blocks)
-        super("Held back by #{@blocks.map do |block|
-          [block.code, block.side, block.subject].compact.join(' ')
-        end.join(', ')}.")
+        super(
+          "Held back by #{
+            @blocks
+              .map { |block| [block.code, block.side, block.subject].compact.join(" ") }
+              .join(", ")
+          }."
+        )
       end
     end
 
     # The visit is closed: it takes corrections and notes, nothing else.
     class Closed < NotKept
-      def initialize = super("This visit is closed. What was written stays; add a correction instead.")
+      def initialize =
+        super("This visit is closed. What was written stays; add a correction instead.")
     end
 
     # The same entry key came with other values: one of the two is a mistake, and neither is guessed
     # at.
     class Conflict < NotKept
       def initialize
-        super("The same entry was sent before with other values. The first one is kept; look at it, then enter " \
-              "yours anew.")
+        super(
+          "The same entry was sent before with other values. The first one is kept; look at it, then enter " \
+            "yours anew."
+        )
       end
     end
 
     # This account may not do that.
-    class NotAllowed < NotKept; end
+    class NotAllowed < NotKept
+    end
 
     # Something typed can not be taken. fields - name => what to do about it.
     class Faults < NotKept

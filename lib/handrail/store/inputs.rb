@@ -27,7 +27,8 @@ module Handrail
         end
 
         # The key of an entry: the page's own, or a new one where it sent none that can be used.
-        def entry_key(raw) = raw.is_a?(String) && raw.match?(UUID) ? raw.downcase : SecureRandom.uuid
+        def entry_key(raw) =
+          raw.is_a?(String) && raw.match?(UUID) ? raw.downcase : SecureRandom.uuid
 
         # A whole number from what was sent, or nil.
         def whole(raw, range)
@@ -40,7 +41,9 @@ module Handrail
         # text that is there. missing - what to say when it is not; most, least - characters
         def read_text(raw, field, bounds)
           text = tidy(raw, field, bounds.fetch(:most, 2000))
-          raise Unacceptable.new(field, bounds[:missing] || "Write something here first.") if text.empty?
+          if text.empty?
+            raise Unacceptable.new(field, bounds[:missing] || "Write something here first.")
+          end
           if text.length < bounds.fetch(:least, 1)
             raise Unacceptable.new(field, bounds[:short] || "Write that in a few words.")
           end
@@ -58,21 +61,28 @@ module Handrail
         def read_key(raw, field, bounds)
           text = tidy(raw, field, 80)
           return if text.empty? && !bounds[:missing]
-          raise Unacceptable.new(field, bounds[:missing] || "Choose one of those shown.") unless text.match?(KEY)
+          unless text.match?(KEY)
+            raise Unacceptable.new(field, bounds[:missing] || "Choose one of those shown.")
+          end
 
           text
         end
 
         def read_id(raw, field, bounds)
-          whole(raw,
-                1..LARGEST_ID) or raise Unacceptable.new(field,
-                                                         bounds[:missing] || "There is nothing of that number here.")
+          whole(raw, 1..LARGEST_ID) or
+            raise Unacceptable.new(
+                    field,
+                    bounds[:missing] || "There is nothing of that number here."
+                  )
         end
 
         # several keys; what is none of them is left out
         def read_keys(raw, _field, _bounds)
           list = raw.is_a?(Array) ? raw : [raw].compact
-          list.first(100).select { |key| key.is_a?(String) && key.valid_encoding? && key.match?(KEY) }.uniq
+          list
+            .first(100)
+            .select { |key| key.is_a?(String) && key.valid_encoding? && key.match?(KEY) }
+            .uniq
         end
 
         def read_flag(raw, _field, _bounds) = [true, "yes", "1", "true", "on"].include?(raw)
@@ -80,13 +90,19 @@ module Handrail
         # key => text
         def read_map(raw, field, bounds)
           hash = raw.is_a?(Hash) ? raw : {}
-          raise Unacceptable.new(field, "That is more than fits in one form.") if hash.size > bounds.fetch(:most, 100)
+          if hash.size > bounds.fetch(:most, 100)
+            raise Unacceptable.new(field, "That is more than fits in one form.")
+          end
 
-          hash.to_h { |key, value| [tidy(key, field, 80), value_of(value, "#{field}[#{key}]", bounds)] }
+          hash.to_h do |key, value|
+            [tidy(key, field, 80), value_of(value, "#{field}[#{key}]", bounds)]
+          end
         end
 
         def value_of(value, field, bounds)
-          return value.map { |one| tidy(one, field, 200) }.first(100) if value.is_a?(Array) && bounds[:lists]
+          if value.is_a?(Array) && bounds[:lists]
+            return value.map { |one| tidy(one, field, 200) }.first(100)
+          end
 
           tidy(value, field, 2000)
         end
@@ -97,7 +113,7 @@ module Handrail
           return bounds[:default] if text.empty? && bounds.key?(:default)
           return text if allowed.include?(text)
 
-          raise Unacceptable.new(field, bounds[:missing] || "Choose one of #{allowed.join(', ')}.")
+          raise Unacceptable.new(field, bounds[:missing] || "Choose one of #{allowed.join(", ")}.")
         end
 
         def read_day(raw, field, _bounds)
@@ -117,8 +133,10 @@ module Handrail
         def read_count(raw, field, bounds)
           range = bounds.fetch(:within)
           whole(raw, range) or
-            raise Unacceptable.new(field,
-                                   bounds[:missing] || "Write a whole number from #{range.min} to #{range.max}.")
+            raise Unacceptable.new(
+                    field,
+                    bounds[:missing] || "Write a whole number from #{range.min} to #{range.max}."
+                  )
         end
 
         # an exact number
@@ -131,22 +149,22 @@ module Handrail
         def tidy(raw, field, most)
           return "" if raw.nil?
           unless raw.is_a?(String) || raw.is_a?(Numeric) || raw.is_a?(Symbol)
-            raise Unacceptable.new(field,
-                                   "That can not be read as a text.")
+            raise Unacceptable.new(field, "That can not be read as a text.")
           end
 
           text = raw.to_s
           text = text.dup.force_encoding(Encoding::UTF_8) unless text.encoding == Encoding::UTF_8
           if !text.valid_encoding? || text.include?("\0")
-            raise Unacceptable.new(field,
-                                   "That can not be read as a text.")
+            raise Unacceptable.new(field, "That can not be read as a text.")
           end
 
           text = text.strip
           return text if text.length <= most
 
-          raise Unacceptable.new(field,
-                                 "That is longer than #{most} characters. Shorten it; what you typed is still here.")
+          raise Unacceptable.new(
+                  field,
+                  "That is longer than #{most} characters. Shorten it; what you typed is still here."
+                )
         end
       end
     end

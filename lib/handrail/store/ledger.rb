@@ -15,9 +15,7 @@ module Handrail
     class Ledger
       # visit - a Handrail::Visit; entry - the row of the entry; again - true where it had been kept
       # before, or where there was nothing to write.
-      Taken = Value.new(:visit, :entry, :again) do
-        def result = entry ? entry[:result].to_h : {}
-      end
+      Taken = Value.new(:visit, :entry, :again) { def result = entry ? entry[:result].to_h : {} }
 
       attr_reader :account
 
@@ -69,29 +67,54 @@ module Handrail
       def refuse_stale(visit, command)
         return if @seen.nil? || visit.version <= @seen || NEVER_STALE.include?(command.topic)
 
-        since = visit.events.select do |entry|
-          entry[:version] > @seen && (entry[:page].nil? || entry[:page] != @page)
-        end
+        since =
+          visit.events.select do |entry|
+            entry[:version] > @seen && (entry[:page].nil? || entry[:page] != @page)
+          end
         others = since.select { |entry| command.watch.any? { |topic| topic.match?(entry[:topic]) } }
         raise(Stale, others.map { |entry| Told.of(entry) }) if others.any?
       end
 
       # What someone else did, for the page that has not seen it.
-      Told = Value.new(:said, :by, :at) do
-        def self.of(entry) = self[said: entry[:said], by: entry[:by], at: entry[:at]]
-      end
+      Told =
+        Value.new(:said, :by, :at) do
+          def self.of(entry) = self[said: entry[:said], by: entry[:by], at: entry[:at]]
+        end
 
       def write(visit, command, decision)
         now = Store.now
-        owner = { clinic_id: account.clinic_id, visit_id: visit.id, version: visit.version + 1, by: account.id,
-                  at: now }
-        said = [decision.said, *decision.effects.filter_map { |effect| effect.prepare(visit) }].join(", ")
-        entry = visit.source.insert(:entries, owner, command: command.class.key, topic: command.topic,
-                                                     said: said, page: @page, entry_key: @entry_key,
-                                                     digest: command.digest, result: Store.json(decision.result.to_h))
-        decision.updates.each { |table, id, values| visit.source.update(table, id, **signed(values)) }
+        owner = {
+          clinic_id: account.clinic_id,
+          visit_id: visit.id,
+          version: visit.version + 1,
+          by: account.id,
+          at: now
+        }
+        said = [
+          decision.said,
+          *decision.effects.filter_map { |effect| effect.prepare(visit) }
+        ].join(", ")
+        entry =
+          visit.source.insert(
+            :entries,
+            owner,
+            command: command.class.key,
+            topic: command.topic,
+            said: said,
+            page: @page,
+            entry_key: @entry_key,
+            digest: command.digest,
+            result: Store.json(decision.result.to_h)
+          )
+        decision.updates.each do |table, id, values|
+          visit.source.update(table, id, **signed(values))
+        end
         decision.rows.each { |table, values| visit.source.insert(table, owner, **values) }
-        visit.row.update(version: owner[:version], **opening(visit, command, now), **signed(decision.visit.to_h))
+        visit.row.update(
+          version: owner[:version],
+          **opening(visit, command, now),
+          **signed(decision.visit.to_h)
+        )
         decision.effects.each { |effect| effect.carry_out(visit, owner) }
         fresh = visit.renewed
         Summaries.keep(fresh, decision)
@@ -99,10 +122,15 @@ module Handrail
       end
 
       # who it was, where a decision leaves that open: it knows nobody
-      def signed(values) = values.to_h { |name, value| [name, name.end_with?("_by") ? account.id : value] }
+      def signed(values) =
+        values.to_h { |name, value| [name, name.end_with?("_by") ? account.id : value] }
 
       def opening(visit, command, now)
-        visit.opened_at || visit.closed? || !command.opens? ? {} : { opened_at: now, opened_by: account.id }
+        if visit.opened_at || visit.closed? || !command.opens?
+          {}
+        else
+          { opened_at: now, opened_by: account.id }
+        end
       end
     end
   end

@@ -6,7 +6,8 @@ module Handrail
     # to a number.
     #
     #   memory = Memory.new(500)
-    #   memory.remember_many(%w[a b]) { |missing| missing.to_h { |key| [key, read(key)] } }   # => {"a" => .., "b" => ..}
+    #   memory.remember_many(%w[a b]) { |missing| missing.to_h { |key| [key, read(key)] } }
+    #   # => {"a" => .., "b" => ..}
     #
     # A key says everything that the value depends on; a value is frozen, as several requests share
     # it. What may change under the same key does not belong here.

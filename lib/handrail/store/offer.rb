@@ -9,27 +9,30 @@ module Handrail
     #
     # current - the Visit::Pin that would be taken; changes - Families::Difference::Lines; digest -
     # of what is offered.
-    Offer = Value.new(:current, :changes, :digest) do
-      # The offer for a visit, or nil where nothing changed, where it was left already, or where the
-      # visit is closed.
-      def self.of(visit)
-        return if visit.closed?
+    Offer =
+      Value.new(:current, :changes, :digest) do
+        # The offer for a visit, or nil where nothing changed, where it was left already, or where the
+        # visit is closed.
+        def self.of(visit)
+          return if visit.closed?
 
-        current = Pin.current(visit.clinic, visit.fitting)
-        changes = OfferChanges.between(visit.pin, current)
-        return if changes.empty?
+          current = Pin.current(visit.clinic, visit.fitting)
+          changes = OfferChanges.between(visit.pin, current)
+          return if changes.empty?
 
-        digest = Digest::SHA256.hexdigest(current_key(current))[0, 32]
-        self[current: current, changes: changes, digest: digest] unless visit.pin.offer == digest
+          digest = Digest::SHA256.hexdigest(current_key(current))[0, 32]
+          self[current: current, changes: changes, digest: digest] unless visit.pin.offer == digest
+        end
+
+        def self.current_key(current)
+          [current.family.digest, current.product.options.sort.inspect, current.revision&.id].join(
+            "|"
+          )
+        end
+
+        # What changed, in a word each: "protocol", "product", "chart".
+        def names = changes.map(&:what).uniq
       end
-
-      def self.current_key(current)
-        [current.family.digest, current.product.options.sort.inspect, current.revision&.id].join("|")
-      end
-
-      # What changed, in a word each: "protocol", "product", "chart".
-      def names = changes.map(&:what).uniq
-    end
 
     # The differences between two pins, as lines for the screen.
     module OfferChanges
@@ -47,18 +50,26 @@ module Handrail
         def protocol(pinned, current)
           return [] if pinned.family.digest == current.family.digest
 
-          Families::Difference.between(pinned.family.to_h, current.family.to_h).map do |path, before, after|
-            Line[what: "protocol", path: path, before: before, after: after]
-          end
+          Families::Difference
+            .between(pinned.family.to_h, current.family.to_h)
+            .map do |path, before, after|
+              Line[what: "protocol", path: path, before: before, after: after]
+            end
         end
 
         def options(pinned, current)
           before, after = [pinned, current].map { |pin| pin.family.config({}, pin.product.options) }
-          (before.keys | after.keys).reject { |key| before[key] == after[key] }.map do |key|
-            label = current.family.option(key)&.label || key
-            Line[what: "product", path: label, before: printed(pinned, key, before),
-                 after: printed(current, key, after)]
-          end
+          (before.keys | after.keys)
+            .reject { |key| before[key] == after[key] }
+            .map do |key|
+              label = current.family.option(key)&.label || key
+              Line[
+                what: "product",
+                path: label,
+                before: printed(pinned, key, before),
+                after: printed(current, key, after)
+              ]
+            end
         end
 
         def printed(pin, key, values) = values[key] && pin.family.option(key)&.print(values[key])
@@ -66,7 +77,8 @@ module Handrail
         def chart(pinned, current)
           return [] if pinned.revision&.id == current.revision&.id
 
-          before, after = [pinned, current].map { |pin| pin.revision && Quantity::Day.write(pin.revision.dated) }
+          before, after =
+            [pinned, current].map { |pin| pin.revision && Quantity::Day.write(pin.revision.dated) }
           [Line[what: "chart", path: "size chart of", before: before, after: after]]
         end
       end

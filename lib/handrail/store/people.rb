@@ -32,8 +32,10 @@ module Handrail
 
         # A link to join or to a new password that still works, as its row, or nil.
         def open_link(token)
-          Store.db[:account_links].where(token_digest: digest(token), used_at: nil)
-               .where { expires_at > Store.now }.first
+          Store.db[:account_links]
+            .where(token_digest: digest(token), used_at: nil)
+            .where { expires_at > Store.now }
+            .first
         end
 
         # Lets someone in: makes the account of a link to join, or sets the password of a link to
@@ -45,8 +47,7 @@ module Handrail
 
             faults = password_faults(password, again, email: link[:email], name: name)
             if link[:purpose] == "join" && name.to_s.strip.empty?
-              faults["name"] =
-                "Write your name as it stands in the records."
+              faults["name"] = "Write your name as it stands in the records."
             end
             raise Faults, faults if faults.any?
 
@@ -55,19 +56,30 @@ module Handrail
             account
           end
         rescue Sequel::UniqueConstraintViolation
-          raise Faults, { "name" => "This e-mail has an account already. Sign in, or ask a senior for a new password." }
+          raise Faults,
+                {
+                  "name" =>
+                    "This e-mail has an account already. Sign in, or ask a senior for a new password."
+                }
         end
 
         # What is wrong with a new password: field => words.
         def password_faults(password, again, email: nil, name: nil)
-          { "password" => Passwords.fault(password, email: email, name: name),
-            "again" => (password == again ? nil : "The two are not the same. Type it again.") }.compact
+          {
+            "password" => Passwords.fault(password, email: email, name: name),
+            "again" => (password == again ? nil : "The two are not the same. Type it again.")
+          }.compact
         end
 
         # Notes what was done to an account. by - an account id.
         def note(account, what, by:, detail: nil)
-          Store.db[:account_events].insert(clinic_id: account.clinic_id, account_id: account.id, by: by, what: what,
-                                           detail: detail)
+          Store.db[:account_events].insert(
+            clinic_id: account.clinic_id,
+            account_id: account.id,
+            by: by,
+            what: what,
+            detail: detail
+          )
         end
 
         # Ends the sessions of an account, but for one that is kept. Returns how many there were.
@@ -99,7 +111,8 @@ module Handrail
         def codes?(account) = Store.db[:account_otp_keys].where(id: account.id).any?
 
         # Whether a password is this account's.
-        def password?(account, password) = BCrypt::Password.new(account.password_hash) == password.to_s
+        def password?(account, password) =
+          BCrypt::Password.new(account.password_hash) == password.to_s
 
         # Changes someone's own name. Raises Faults.
         def change_name(account, name)
@@ -128,19 +141,28 @@ module Handrail
         # Holds a clinic until the transaction ends, so that what is done to its accounts is done
         # one after another: two seniors can not step down at once. Nothing else that is written
         # waits for it.
-        def hold(clinic_id) = Store.db[:clinics].where(id: clinic_id).lock_style("FOR NO KEY UPDATE").first
+        def hold(clinic_id) =
+          Store.db[:clinics].where(id: clinic_id).lock_style("FOR NO KEY UPDATE").first
 
         # Whether an account is the only senior who can sign in.
         def last_senior?(account)
-          Account.where(clinic_id: account.clinic_id, role: "senior", status_id: 2).exclude(id: account.id).empty? &&
-            account.senior?
+          Account
+            .where(clinic_id: account.clinic_id, role: "senior", status_id: 2)
+            .exclude(id: account.id)
+            .empty? && account.senior?
         end
 
         private
 
         def join(link, name, password)
-          account = Account.create(clinic_id: link[:clinic_id], email: link[:email], name: name.to_s.strip[0, 100],
-                                   role: link[:role], password_hash: hash(password))
+          account =
+            Account.create(
+              clinic_id: link[:clinic_id],
+              email: link[:email],
+              name: name.to_s.strip[0, 100],
+              role: link[:role],
+              password_hash: hash(password)
+            )
           note(account, "joined", by: account.id, detail: link[:role])
           account
         end

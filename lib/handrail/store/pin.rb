@@ -7,15 +7,22 @@ module Handrail
       class << self
         # fitting id => Visit::Pins, oldest first. products - fitting id => its product's id.
         def of_fittings(clinic_id, products)
-          rows = Store.db[:fitting_pins]
-                      .where(Sequel[:fitting_pins][:clinic_id] => clinic_id, fitting_id: products.keys)
-                      .join(:protocols, id: :protocol_id).order(Sequel[:fitting_pins][:id])
-                      .select_all(:fitting_pins).select_append(:digest, :text)
-                      .select_append(Sequel[:protocols][:family].as(:family)).all
+          rows =
+            Store.db[:fitting_pins]
+              .where(Sequel[:fitting_pins][:clinic_id] => clinic_id, :fitting_id => products.keys)
+              .join(:protocols, id: :protocol_id)
+              .order(Sequel[:fitting_pins][:id])
+              .select_all(:fitting_pins)
+              .select_append(:digest, :text)
+              .select_append(Sequel[:protocols][:family].as(:family))
+              .all
           revisions = ChartRevision.kept(rows.filter_map { |row| row[:chart_revision_id] }.uniq)
           pins = rows.group_by { |row| row[:fitting_id] }
           products.to_h do |id, product|
-            [id, pins.fetch(id, []).map { |row| pin(row, revisions[row[:chart_revision_id]], product) }]
+            [
+              id,
+              pins.fetch(id, []).map { |row| pin(row, revisions[row[:chart_revision_id]], product) }
+            ]
           end
         end
 
@@ -23,11 +30,21 @@ module Handrail
         # chart in force. at - visit_id and version of the entry that does, nothing for the order.
         # Returns the Visit::Pin.
         def set(clinic, fitting, by:, at: {}, offer: nil, current: current(clinic, fitting))
-          row = { clinic_id: clinic.id, fitting_id: fitting.id, by: by, at: Store.now, **at,
-                  protocol_id: protocol(clinic, current.family), maker_name: current.product.maker_name,
-                  product_name: current.product.name, options: Store.json(current.product.options),
-                  chart_revision_id: current.revision&.id, methods: Store.json(current.methods), left_offer: offer,
-                  settings: Store.json(current.settings) }
+          row = {
+            clinic_id: clinic.id,
+            fitting_id: fitting.id,
+            by: by,
+            at: Store.now,
+            **at,
+            protocol_id: protocol(clinic, current.family),
+            maker_name: current.product.maker_name,
+            product_name: current.product.name,
+            options: Store.json(current.product.options),
+            chart_revision_id: current.revision&.id,
+            methods: Store.json(current.methods),
+            left_offer: offer,
+            settings: Store.json(current.settings)
+          }
           id = Store.db[:fitting_pins].insert(**row)
           current.with(id: id, visit_id: at[:visit_id], version: at[:version], offer: offer)
         end
@@ -37,11 +54,22 @@ module Handrail
           row = Store.db[CURRENT, clinic.today, fitting.product_id].first
           family = Families::Registry.all.fetch(row[:family])
           revision = ChartRevision.kept([row[:revision]].compact)[row[:revision]]
-          product = Handrail::Visit::Product[id: fitting.product_id, maker_name: row[:maker_name], name: row[:name],
-                                             options: row[:options].to_h]
-          Handrail::Visit::Pin[family: family, product: product, revision: revision,
-                               chart: revision&.chart_for(family), rule: revision&.rule, methods: Methods::VERSIONS,
-                               settings: clinic.choices_made.pinned(row[:family])]
+          product =
+            Handrail::Visit::Product[
+              id: fitting.product_id,
+              maker_name: row[:maker_name],
+              name: row[:name],
+              options: row[:options].to_h
+            ]
+          Handrail::Visit::Pin[
+            family: family,
+            product: product,
+            revision: revision,
+            chart: revision&.chart_for(family),
+            rule: revision&.rule,
+            methods: Methods::VERSIONS,
+            settings: clinic.choices_made.pinned(row[:family])
+          ]
         end
 
         # a product as it is now, with the newest chart that is in force
@@ -55,19 +83,37 @@ module Handrail
         private
 
         def protocol(clinic, family)
-          Store.db[:protocols].insert_conflict(target: %i[clinic_id digest])
-               .insert(clinic_id: clinic.id, digest: family.digest, family: family.key, text: family.text)
+          Store.db[:protocols].insert_conflict(target: %i[clinic_id digest]).insert(
+            clinic_id: clinic.id,
+            digest: family.digest,
+            family: family.key,
+            text: family.text
+          )
           Store.db[:protocols].where(clinic_id: clinic.id, digest: family.digest).get(:id)
         end
 
         def pin(row, revision, product_id)
           family = Families::Registry.pinned(row[:digest], row[:text])
-          product = Handrail::Visit::Product[id: product_id, maker_name: row[:maker_name], name: row[:product_name],
-                                             options: row[:options].to_h]
-          Handrail::Visit::Pin[id: row[:id], visit_id: row[:visit_id], version: row[:version], family: family,
-                               product: product, revision: revision, chart: revision&.chart_for(family),
-                               rule: revision&.rule, methods: row[:methods].to_h, offer: row[:left_offer],
-                               settings: row[:settings].to_h]
+          product =
+            Handrail::Visit::Product[
+              id: product_id,
+              maker_name: row[:maker_name],
+              name: row[:product_name],
+              options: row[:options].to_h
+            ]
+          Handrail::Visit::Pin[
+            id: row[:id],
+            visit_id: row[:visit_id],
+            version: row[:version],
+            family: family,
+            product: product,
+            revision: revision,
+            chart: revision&.chart_for(family),
+            rule: revision&.rule,
+            methods: row[:methods].to_h,
+            offer: row[:left_offer],
+            settings: row[:settings].to_h
+          ]
         end
       end
     end

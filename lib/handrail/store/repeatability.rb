@@ -9,10 +9,21 @@ module Handrail
       class << self
         # [account id, site] => Measuring::Repeatability
         def of(clinic)
-          Store.db[:repeatabilities].where(clinic_id: clinic.id).where { pairs > 0 }.order(:by, :site).all.to_h do |row|
-            [[row[:by], row[:site]], Measuring::Repeatability[count: row[:pairs], squares: row[:squares].to_f,
-                                                              mean: row[:means].to_f / row[:pairs]]]
-          end
+          Store.db[:repeatabilities]
+            .where(clinic_id: clinic.id)
+            .where { pairs > 0 }
+            .order(:by, :site)
+            .all
+            .to_h do |row|
+              [
+                [row[:by], row[:site]],
+                Measuring::Repeatability[
+                  count: row[:pairs],
+                  squares: row[:squares].to_f,
+                  mean: row[:means].to_f / row[:pairs]
+                ]
+              ]
+            end
         end
 
         # Brings the pairs of a visit up to date, and the sums by what changed.
@@ -20,7 +31,8 @@ module Handrail
           return if visit.patient.practice
 
           table = Store.db[:reading_pairs].where(clinic_id: visit.clinic.id, visit_id: visit.id)
-          before = table.all.to_h { |row| [row.values_at(*KEYS), row.values_at(:first_mm, :second_mm)] }
+          before =
+            table.all.to_h { |row| [row.values_at(*KEYS), row.values_at(:first_mm, :second_mm)] }
           now = pairs(visit)
           return if before == now
 
@@ -38,16 +50,27 @@ module Handrail
         end
 
         def clear(clinic)
-          %i[reading_pairs repeatabilities].each { |table| Store.db[table].where(clinic_id: clinic.id).delete }
+          %i[reading_pairs repeatabilities].each do |table|
+            Store.db[table].where(clinic_id: clinic.id).delete
+          end
         end
 
         # Sums that are not those of the pairs: [[account id, site], kept, made].
         def differences(clinic)
-          kept = Store.db[:repeatabilities].where(clinic_id: clinic.id).where { pairs > 0 }
-                                           .select_hash(%i[by site], %i[pairs squares means])
-          made = Store.db[:reading_pairs].where(clinic_id: clinic.id).all.group_by { |row| row.values_at(:by, :site) }
-                                         .transform_values { |rows| sums(rows.map { |row| lengths(row) }) }
-          (kept.keys | made.keys).reject { |key| kept[key] == made[key] }.map { |key| [key, kept[key], made[key]] }
+          kept =
+            Store.db[:repeatabilities]
+              .where(clinic_id: clinic.id)
+              .where { pairs > 0 }
+              .select_hash(%i[by site], %i[pairs squares means])
+          made =
+            Store.db[:reading_pairs]
+              .where(clinic_id: clinic.id)
+              .all
+              .group_by { |row| row.values_at(:by, :site) }
+              .transform_values { |rows| sums(rows.map { |row| lengths(row) }) }
+          (kept.keys | made.keys)
+            .reject { |key| kept[key] == made[key] }
+            .map { |key| [key, kept[key], made[key]] }
         end
 
         private
@@ -59,11 +82,15 @@ module Handrail
         # [by, site, side, posture] => [first, second] in mm
         def pairs(visit)
           corrections = visit.rows(:readings).select { |row| row[:corrects_id] }
-          taken = (visit.usable_readings - corrections).group_by do |row|
-            [row[:by], row[:site], row[:side].to_s, row[:posture]]
-          end
-          taken.select { |_, rows| rows.size > 1 }
-               .transform_values { |rows| rows.sort_by { |row| row[:id] }.first(2).map { |row| row[:value_mm].to_d } }
+          taken =
+            (visit.usable_readings - corrections).group_by do |row|
+              [row[:by], row[:site], row[:side].to_s, row[:posture]]
+            end
+          taken
+            .select { |_, rows| rows.size > 1 }
+            .transform_values do |rows|
+              rows.sort_by { |row| row[:id] }.first(2).map { |row| row[:value_mm].to_d }
+            end
         end
 
         def replace(visit, table, key, before, now)
@@ -72,30 +99,43 @@ module Handrail
           columns = KEYS.zip(key).to_h
           table.where(columns).delete if before
           owner = { clinic_id: visit.clinic.id, visit_id: visit.id }
-          Store.db[:reading_pairs].insert(**owner, **columns, first_mm: now[0], second_mm: now[1]) if now
-          count, squares, means = sums([now].compact).zip(sums([before].compact)).map { |a, b| a - b }
+          if now
+            Store.db[:reading_pairs].insert(**owner, **columns, first_mm: now[0], second_mm: now[1])
+          end
+          count, squares, means =
+            sums([now].compact).zip(sums([before].compact)).map { |a, b| a - b }
           add(visit.clinic, columns.slice(:by, :site), count, squares, means)
         end
 
         # [count, sum of squared differences, sum of means]
         def sums(pairs)
-          [pairs.size, pairs.sum(0.to_d) { |a, b| (a - b)**2 }, pairs.sum(0.to_d) { |a, b| (a + b) / 2 }]
+          [
+            pairs.size,
+            pairs.sum(0.to_d) { |a, b| (a - b)**2 },
+            pairs.sum(0.to_d) { |a, b| (a + b) / 2 }
+          ]
         end
 
         def add(clinic, whose, count, squares, means)
           more = ->(name) { Sequel[:repeatabilities][name] + Sequel[:excluded][name] }
           unless count.positive?
-            return Store.db[:repeatabilities].where(whose).update(pairs: Sequel[:pairs] + count,
-                                                                  squares: Sequel[:squares] + squares,
-                                                                  means: Sequel[:means] + means)
+            return(
+              Store.db[:repeatabilities].where(whose).update(
+                pairs: Sequel[:pairs] + count,
+                squares: Sequel[:squares] + squares,
+                means: Sequel[:means] + means
+              )
+            )
           end
 
-          Store.db[:repeatabilities]
-               .insert_conflict(target: %i[by
-                                           site],
-                                update: { pairs: more[:pairs], squares: more[:squares],
-                                          means: more[:means] })
-               .insert(clinic_id: clinic.id, **whose, pairs: count, squares: squares, means: means)
+          Store.db[:repeatabilities].insert_conflict(
+            target: %i[by site],
+            update: {
+              pairs: more[:pairs],
+              squares: more[:squares],
+              means: more[:means]
+            }
+          ).insert(clinic_id: clinic.id, **whose, pairs: count, squares: squares, means: means)
         end
       end
     end

@@ -15,8 +15,10 @@ module Handrail
         def make(role, password)
           named!(role)
           known = Store.db[:pg_roles].where(rolname: role).any?
-          Store.db.run("#{known ? 'ALTER' : 'CREATE'} ROLE #{role} LOGIN NOSUPERUSER NOCREATEDB NOCREATEROLE " \
-                       "PASSWORD #{Store.db.literal(password)}")
+          Store.db.run(
+            "#{known ? "ALTER" : "CREATE"} ROLE #{role} LOGIN NOSUPERUSER NOCREATEDB NOCREATEROLE " \
+              "PASSWORD #{Store.db.literal(password)}"
+          )
         end
 
         # Gives the role what the application needs on every table that there is now, and takes the
@@ -26,23 +28,33 @@ module Handrail
           appended = appended_tables
           changed = Store.db.tables - appended - %i[schema_info]
           Store.db.transaction do
-            ["REVOKE ALL ON ALL TABLES IN SCHEMA public FROM #{role}", "REVOKE CREATE ON SCHEMA public FROM PUBLIC",
-             "GRANT USAGE ON SCHEMA public TO #{role}", "GRANT SELECT ON ALL TABLES IN SCHEMA public TO #{role}",
-             "GRANT USAGE, SELECT ON ALL SEQUENCES IN SCHEMA public TO #{role}",
-             "GRANT INSERT, UPDATE, DELETE ON #{list(changed)} TO #{role}",
-             "GRANT INSERT ON #{list(appended - %i[audit_entries])} TO #{role}"].each { |sql| Store.db.run(sql) }
+            [
+              "REVOKE ALL ON ALL TABLES IN SCHEMA public FROM #{role}",
+              "REVOKE CREATE ON SCHEMA public FROM PUBLIC",
+              "GRANT USAGE ON SCHEMA public TO #{role}",
+              "GRANT SELECT ON ALL TABLES IN SCHEMA public TO #{role}",
+              "GRANT USAGE, SELECT ON ALL SEQUENCES IN SCHEMA public TO #{role}",
+              "GRANT INSERT, UPDATE, DELETE ON #{list(changed)} TO #{role}",
+              "GRANT INSERT ON #{list(appended - %i[audit_entries])} TO #{role}"
+            ].each { |sql| Store.db.run(sql) }
           end
         end
 
         # Tables that take new rows only.
         def appended_tables
-          Store.db.fetch("SELECT c.relname FROM pg_trigger t JOIN pg_class c ON c.oid = t.tgrelid " \
-                         "WHERE t.tgname = 'append_only' ORDER BY 1").map { |row| row[:relname].to_sym }
+          Store
+            .db
+            .fetch(
+              "SELECT c.relname FROM pg_trigger t JOIN pg_class c ON c.oid = t.tgrelid " \
+                "WHERE t.tgname = 'append_only' ORDER BY 1"
+            )
+            .map { |row| row[:relname].to_sym }
         end
 
         private
 
-        def list(tables) = tables.map { |table| Store.db.literal(Sequel[:public][table]) }.join(", ")
+        def list(tables) =
+          tables.map { |table| Store.db.literal(Sequel[:public][table]) }.join(", ")
 
         def named!(role)
           raise Handrail::Error, "“#{role}” is no name of a role." unless role.match?(NAME)

@@ -27,7 +27,9 @@ module Handrail
             raise Unacceptable.new("link", GONE) unless open?(token)
 
             account = make(form)
-            Store.db[:set_up_links].where(token_digest: People.digest(token)).update(used_at: Store.now)
+            Store.db[:set_up_links].where(token_digest: People.digest(token)).update(
+              used_at: Store.now
+            )
             account
           end
         rescue Sequel::UniqueConstraintViolation
@@ -49,8 +51,11 @@ module Handrail
         end
 
         # the tables of signing in, and how they name an account
-        SIGN_IN = { account_otp_keys: :id, account_recovery_codes: :id,
-                    account_active_session_keys: :account_id }.freeze
+        SIGN_IN = {
+          account_otp_keys: :id,
+          account_recovery_codes: :id,
+          account_active_session_keys: :account_id
+        }.freeze
 
         # The same without a link, for who is at the machine.
         def make(form)
@@ -59,8 +64,11 @@ module Handrail
           values["email"] = People.email(values["email"])
           password = form["password"].to_s
           whose = { email: values["email"], name: values["person"] }
-          faults = [ClinicValues.faults(clinic), faults(values),
-                    People.password_faults(password, form["again"].to_s, **whose)]
+          faults = [
+            ClinicValues.faults(clinic),
+            faults(values),
+            People.password_faults(password, form["again"].to_s, **whose)
+          ]
           raise Faults, faults.reduce(:merge) if faults.any?(&:any?)
 
           senior(Clinic.create(ClinicValues.columns(clinic)), values, password)
@@ -69,22 +77,36 @@ module Handrail
         private
 
         def row(token)
-          Store.db[:set_up_links].where(token_digest: People.digest(token), used_at: nil)
-               .where { expires_at > Store.now }.first
+          Store.db[:set_up_links]
+            .where(token_digest: People.digest(token), used_at: nil)
+            .where { expires_at > Store.now }
+            .first
         end
 
         def senior(clinic, values, password)
-          account = Account.create(clinic_id: clinic.id, name: values["person"], email: values["email"],
-                                   role: "senior", password_hash: People.hash(password))
+          account =
+            Account.create(
+              clinic_id: clinic.id,
+              name: values["person"],
+              email: values["email"],
+              role: "senior",
+              password_hash: People.hash(password)
+            )
           People.note(account, "joined", by: account.id, detail: "set up the clinic")
           Patient.create(clinic_id: clinic.id, **Commands::MakePracticePatient::WHO)
           account
         end
 
         def faults(values)
-          { "person" => ("Write your name as it stands in the records." if values["person"].empty?),
-            "email" => ("Write an e-mail, like ada@clinic.example." unless values["email"].match?(People::EMAIL)) }
-            .compact
+          {
+            "person" => ("Write your name as it stands in the records." if values["person"].empty?),
+            "email" =>
+              (
+                unless values["email"].match?(People::EMAIL)
+                  "Write an e-mail, like ada@clinic.example."
+                end
+              )
+          }.compact
         end
       end
     end

@@ -5,27 +5,41 @@ module Handrail
     # What stands on a clinic's shelf.
     module Shelf
       # product, size, side; count - on the shelf; held - reserved; least - the level set, or nil
-      Line = Value.new(:product, :size, :side, :count, :held, :least) do
-        def low? = !least.nil? && count < least
-      end
+      Line =
+        Value.new(:product, :size, :side, :count, :held, :least) do
+          def low? = !least.nil? && count < least
+        end
 
       # Lines of a clinic, or of one product, by product and size.
       def self.lines(clinic, product: nil)
         where = { clinic_id: clinic.id, **(product ? { product_id: product.id } : {}) }
-        counts = Store.db[:stock_items].where(**where, state: %w[shelf reserved]).group_and_count(:product_id, :size,
-                                                                                                  :side, :state).all
-                      .group_by do |row|
-          row.values_at(:product_id, :size, :side)
-        end
-        levels = Store.db[:stock_levels].where(**where).all.to_h do |row|
-          [row.values_at(:product_id, :size, :side), row[:least]]
-        end
+        counts =
+          Store.db[:stock_items]
+            .where(**where, state: %w[shelf reserved])
+            .group_and_count(:product_id, :size, :side, :state)
+            .all
+            .group_by { |row| row.values_at(:product_id, :size, :side) }
+        levels =
+          Store.db[:stock_levels]
+            .where(**where)
+            .all
+            .to_h { |row| [row.values_at(:product_id, :size, :side), row[:least]] }
         products = Product.where(clinic_id: clinic.id).eager(:maker).all.to_h { |p| [p.id, p] }
-        (counts.keys | levels.keys).map do |key|
-          of = ->(state) { counts.fetch(key, []).find { |row| row[:state] == state }&.fetch(:count) || 0 }
-          Line[product: products.fetch(key[0]), size: key[1], side: key[2], count: of["shelf"], held: of["reserved"],
-               least: levels[key]]
-        end.sort_by { |line| [line.product.full_name, order(line, clinic), line.side] }
+        (counts.keys | levels.keys)
+          .map do |key|
+            of = ->(state) do
+              counts.fetch(key, []).find { |row| row[:state] == state }&.fetch(:count) || 0
+            end
+            Line[
+              product: products.fetch(key[0]),
+              size: key[1],
+              side: key[2],
+              count: of["shelf"],
+              held: of["reserved"],
+              least: levels[key]
+            ]
+          end
+          .sort_by { |line| [line.product.full_name, order(line, clinic), line.side] }
       end
 
       def self.order(line, clinic) = line.product.size_names(clinic.today).index(line.size) || 99
@@ -33,9 +47,10 @@ module Handrail
 
       # product id => pieces on the shelf
       def self.counts(clinic)
-        Store.db[:stock_items].where(clinic_id: clinic.id, state: "shelf").group_and_count(:product_id).as_hash(
-          :product_id, :count
-        )
+        Store.db[:stock_items]
+          .where(clinic_id: clinic.id, state: "shelf")
+          .group_and_count(:product_id)
+          .as_hash(:product_id, :count)
       end
 
       # Where less stands than the level set, without reading charts: for the board.
@@ -44,7 +59,8 @@ module Handrail
       LOW = <<~SQL
         SELECT l.product_id, m.name || ' ' || p.name AS product, l.size, l.side, l.least, count(i.id)::int AS count
         FROM stock_levels l JOIN products p ON p.id = l.product_id JOIN makers m ON m.id = p.maker_id
-        LEFT JOIN stock_items i ON i.product_id = l.product_id AND i.size = l.size AND i.side = l.side AND i.state = 'shelf'
+        LEFT JOIN stock_items i ON i.product_id = l.product_id AND i.size = l.size
+          AND i.side = l.side AND i.state = 'shelf'
         WHERE l.clinic_id = ? GROUP BY l.product_id, m.name, p.name, l.size, l.side, l.least
         HAVING count(i.id) < l.least ORDER BY 2, 3
       SQL

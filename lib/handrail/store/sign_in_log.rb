@@ -12,14 +12,22 @@ module Handrail
       class << self
         # what - see the table's check; account - a row of accounts, or nil for somebody unknown.
         def note(what, address:, account: nil)
-          Store.db[:sign_ins].insert(at: Store.now, what: what, address: address.to_s[0, 60],
-                                     clinic_id: account && account[:clinic_id], account_id: account && account[:id])
+          Store.db[:sign_ins].insert(
+            at: Store.now,
+            what: what,
+            address: address.to_s[0, 60],
+            clinic_id: account && account[:clinic_id],
+            account_id: account && account[:id]
+          )
         end
 
         # The newest of a clinic, and of people who are unknown, newest first.
         def newest(clinic, limit: SHOWN)
-          Store.db[:sign_ins].where(Sequel.expr(clinic_id: clinic.id) | { clinic_id: nil }).reverse(:at, :id)
-               .limit(limit).all
+          Store.db[:sign_ins]
+            .where(Sequel.expr(clinic_id: clinic.id) | { clinic_id: nil })
+            .reverse(:at, :id)
+            .limit(limit)
+            .all
         end
       end
     end

@@ -26,7 +26,11 @@ module Handrail
       def stocked? = shelf.any?
 
       # The pin that a visit reads: the newest that was set at it or before it.
-      def pin(visit_id) = @batch.pins(fitting.id).reverse.find { |pin| pin.visit_id.nil? || pin.visit_id <= visit_id }
+      def pin(visit_id) =
+        @batch.pins(fitting.id).reverse.find { |pin| pin.visit_id.nil? || pin.visit_id <= visit_id }
+
+      # What ended a problem of a family at this clinic: remedy key => [ended, tries].
+      def what_worked(family, problem) = RemedyTries.of(clinic, family, problem)
 
       # Adds a row to a table of a visit. owner - its clinic, visit, version, who and when. Returns
       # the row.
@@ -41,9 +45,10 @@ module Handrail
       # Changes a row of a table of a visit.
       def update(table, id, **values)
         Store.db[table].where(clinic_id: clinic.id, id: id).update(**values)
-        @batch.written.fetch(table).each_value do |rows|
-          rows.map! { |row| row[:id] == id ? row.merge(values) : row }
-        end
+        @batch
+          .written
+          .fetch(table)
+          .each_value { |rows| rows.map! { |row| row[:id] == id ? row.merge(values) : row } }
       end
 
       # A pin that an entry set.

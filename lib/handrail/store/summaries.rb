@@ -3,7 +3,8 @@
 module Handrail
   module Store
     # What pages need of the whole clinic, kept beside the rows that it follows from: where each
-    # visit stands, and how well each fitter repeats each site. `keep` runs in the transaction of
+    # visit stands, how well each fitter repeats each site, and what
+    # each remedy came to. `keep` runs in the transaction of
     # every entry; `rebuild` makes everything anew, and `differences` proves that both come to the
     # same.
     module Summaries
@@ -13,10 +14,12 @@ module Handrail
         def keep(visit, decision = nil)
           row = row_of(visit)
           columns = row.except(:clinic_id, :visit_id).keys
-          Store.db[:visit_summaries]
-               .insert_conflict(target: :visit_id, update: columns.to_h { |name| [name, Sequel[:excluded][name]] })
-               .insert(**row)
-          Repeatability.keep(visit) if decision.nil? || touches_readings?(decision)
+          Store.db[:visit_summaries].insert_conflict(
+            target: :visit_id,
+            update: columns.to_h { |name| [name, Sequel[:excluded][name]] }
+          ).insert(**row)
+          Repeatability.keep(visit) if decision.nil? || touches?(decision, :readings)
+          RemedyTries.keep(visit) if touches?(decision, :changes, :check_results)
         end
 
         # Makes all summaries of a clinic anew. Returns how many visits were read.
@@ -24,7 +27,11 @@ module Handrail
           Store.db.transaction do
             Store.db[:visit_summaries].where(clinic_id: clinic.id).delete
             Repeatability.clear(clinic)
-            each_visit(clinic) { |visit| keep(visit) }
+            RemedyTries.clear(clinic)
+            each_visit(clinic) do |visit|
+              keep(visit)
+              RemedyTries.keep(visit) if visit.changes.any?
+            end
           end
         end
 
@@ -35,6 +42,7 @@ module Handrail
             kept = Store.db[:visit_summaries].where(visit_id: visit.id).select(*COLUMNS).first
             made = row_of(visit).slice(*COLUMNS)
             found << [visit.id, kept, made] unless same?(kept, made)
+            found << [visit.id, :remedy_tries] if visit.changes.any? && !RemedyTries.kept?(visit)
           end
           found + Repeatability.differences(clinic)
         end
@@ -45,35 +53,46 @@ module Handrail
 
         def row_of(visit)
           step = Handrail::Fitting::NextStep.of(visit)
-          { clinic_id: visit.clinic.id, visit_id: visit.id, patient_id: visit.patient.id, title: visit.title,
-            stage: step.stage.to_s, state: step.state.to_s, finding: step.finding.to_s,
+          {
+            clinic_id: visit.clinic.id,
+            visit_id: visit.id,
+            patient_id: visit.patient.id,
+            title: visit.title,
+            stage: step.stage.to_s,
+            state: step.state.to_s,
+            finding: step.finding.to_s,
             figures: Store.json(step.figures),
-            done: Store.json(step.done.map(&:to_s)) }
+            done: Store.json(step.done.map(&:to_s))
+          }
         end
 
         def same?(kept, made)
           return false unless kept
 
-          plain = ->(row) {
-            JSON.parse(JSON.generate(row.transform_values do |v|
-              v.respond_to?(:to_hash) ? v.to_hash : v
-            end))
-          }
+          plain = ->(row) do
+            JSON.parse(
+              JSON.generate(row.transform_values { |v| v.respond_to?(:to_hash) ? v.to_hash : v })
+            )
+          end
           plain[kept] == plain[made]
         end
 
-        def touches_readings?(decision)
-          decision.rows.any? { |table, _| table == :readings } || decision.updates.any? do |table, *|
-            table == :readings
-          end
+        def touches?(decision, *tables)
+          (decision&.rows.to_a + decision&.updates.to_a).any? { |table, *| tables.include?(table) }
         end
 
         # every visit of a clinic, some fittings at a time
         def each_visit(clinic)
           count = 0
-          Fitting.where(clinic_id: clinic.id).order(:id).select_map(:id).each_slice(500) do |ids|
-            Visits.of_fittings(clinic, ids).each_value { |visits| visits.each { |visit| (count += 1) && yield(visit) } }
-          end
+          Fitting
+            .where(clinic_id: clinic.id)
+            .order(:id)
+            .select_map(:id)
+            .each_slice(500) do |ids|
+              Visits
+                .of_fittings(clinic, ids)
+                .each_value { |visits| visits.each { |visit| (count += 1) && yield(visit) } }
+            end
           count
         end
       end

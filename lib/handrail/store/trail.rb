@@ -12,7 +12,12 @@ module Handrail
 
       # Lines for everything written at a visit, newest first.
       def self.of_visit(visit, limit: 300)
-        entries = AuditEntry.where(visit_id: visit.id, clinic_id: visit.clinic.id).reverse(:id).limit(limit).all
+        entries =
+          AuditEntry
+            .where(visit_id: visit.id, clinic_id: visit.clinic.id)
+            .reverse(:id)
+            .limit(limit)
+            .all
         entries.map { |entry| line(entry, visit) }
       end
 
@@ -20,12 +25,18 @@ module Handrail
         before = entry.before.to_h
         after = entry.after.to_h
         columns = (before.keys | after.keys) - SILENT
-        changed = columns.reject do |column|
-          before[column] == after[column]
-        end.to_h { |column| [column, [before[column], after[column]]] }
-        Line[at: entry.at, who: entry.account_id ? record.name_of(entry.account_id) : "the program",
-             action: entry.action, table: entry.table_name,
-             row: entry.row_id, changes: changed]
+        changed =
+          columns
+            .reject { |column| before[column] == after[column] }
+            .to_h { |column| [column, [before[column], after[column]]] }
+        Line[
+          at: entry.at,
+          who: entry.account_id ? record.name_of(entry.account_id) : "the program",
+          action: entry.action,
+          table: entry.table_name,
+          row: entry.row_id,
+          changes: changed
+        ]
       end
       private_class_method :line
     end

@@ -27,7 +27,11 @@ module Handrail
       # The side meant, one of those ordered. Raises Unacceptable.
       def side_of(visit, given)
         side = given.to_s.empty? ? visit.sides.first : given
-        visit.sides.include?(side) ? side : unacceptable("side", "Choose #{visit.sides.compact.join(' or ')}.")
+        if visit.sides.include?(side)
+          side
+        else
+          unacceptable("side", "Choose #{visit.sides.compact.join(" or ")}.")
+        end
       end
 
       # "left " before what is said of one of two sides.

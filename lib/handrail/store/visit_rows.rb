@@ -8,8 +8,28 @@ module Handrail
     # Everything that was written at some visits, read in one query: each table's rows come as JSON,
     # with exact numbers.
     module VisitRows
-      TABLES = %i[entries safety_questions stop_actions readings size_choices size_trials issued_devices steps_done
-                  check_results changes strap_settings recheck_answers teach_backs overrides hand_overs visit_notes visit_timers].freeze
+      TABLES = %i[
+        entries
+        safety_questions
+        stop_actions
+        readings
+        size_choices
+        size_trials
+        issued_devices
+        steps_done
+        check_results
+        changes
+        strap_settings
+        recheck_answers
+        teach_backs
+        overrides
+        hand_overs
+        visit_notes
+        visit_timers
+        job_slips
+        slip_returns
+      ].freeze
+      DATES = %i[due_on].freeze
       TIMES = %i[at struck_at answered_at ended_at rings_at].freeze
 
       class << self
@@ -19,10 +39,13 @@ module Handrail
           found = visit_ids.to_h { |id| [Integer(id), {}] }
           return found if found.empty?
 
-          Store.db.fetch(query(Integer(clinic_id), found.keys)).each do |line|
-            row = parse(line[:row])
-            (found[row[:visit_id]][line[:name].to_sym] ||= []) << row.freeze
-          end
+          Store
+            .db
+            .fetch(query(Integer(clinic_id), found.keys))
+            .each do |line|
+              row = parse(line[:row])
+              (found[row[:visit_id]][line[:name].to_sym] ||= []) << row.freeze
+            end
           found.each_value { |tables| tables.each_value(&:freeze) }
           found.each_value(&:freeze)
         end
@@ -31,9 +54,12 @@ module Handrail
         def plain(row)
           row.transform_values do |value|
             case value
-            when Sequel::Postgres::JSONBHash then value.to_hash
-            when Sequel::Postgres::JSONBArray then value.to_a
-            else value
+            when Sequel::Postgres::JSONBHash
+              value.to_hash
+            when Sequel::Postgres::JSONBArray
+              value.to_a
+            else
+              value
             end
           end
         end
@@ -41,16 +67,21 @@ module Handrail
         private
 
         def query(clinic_id, visit_ids)
-          TABLES.map.with_index do |table, turn|
-            "SELECT #{turn} AS turn, '#{table}' AS name, t.version, t.id, row_to_json(t)::text AS row FROM " \
-              "#{table} t " \
-              "WHERE t.clinic_id = #{clinic_id} AND t.visit_id IN (#{visit_ids.join(',')})"
-          end.join(" UNION ALL ").concat(" ORDER BY turn, version, id")
+          TABLES
+            .map
+            .with_index do |table, turn|
+              "SELECT #{turn} AS turn, '#{table}' AS name, t.version, t.id, row_to_json(t)::text AS row FROM " \
+                "#{table} t " \
+                "WHERE t.clinic_id = #{clinic_id} AND t.visit_id IN (#{visit_ids.join(",")})"
+            end
+            .join(" UNION ALL ")
+            .concat(" ORDER BY turn, version, id")
         end
 
         def parse(text)
           row = JSON.parse(text, decimal_class: BigDecimal).transform_keys(&:to_sym)
           TIMES.each { |key| row[key] = Time.iso8601(row[key]) if row[key] }
+          DATES.each { |key| row[key] = Date.iso8601(row[key]) if row[key] }
           row
         end
       end

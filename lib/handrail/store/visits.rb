@@ -9,8 +9,14 @@ module Handrail
         # When devices of the same family were handed over to the same wearer in the last so many
         # years, in other fittings: Dates, newest first.
         def like_devices(visit, years)
-          Store.db[LIKE, visit.clinic.id, visit.patient.id, visit.family.key, visit.fitting.id,
-                   visit.clinic.today << (12 * years)].map { |row| visit.clinic.today(row[:at]) }
+          Store.db[
+            LIKE,
+            visit.clinic.id,
+            visit.patient.id,
+            visit.family.key,
+            visit.fitting.id,
+            visit.clinic.today << (12 * years)
+          ].map { |row| visit.clinic.today(row[:at]) }
         end
 
         LIKE = <<~SQL
@@ -23,7 +29,8 @@ module Handrail
         # The Handrail::Visit, or nil when the clinic has none of that id.
         def find(clinic, id)
           number = Inputs.whole(id, 1..Inputs::LARGEST_ID) or return
-          batch = Batch.new(clinic, Visit.where(clinic_id: clinic.id, id: number).select(:fitting_id))
+          batch =
+            Batch.new(clinic, Visit.where(clinic_id: clinic.id, id: number).select(:fitting_id))
           row = batch.row(number) or return
           Handrail::Visit.new(row, batch.source(row.fitting_id))
         end

@@ -34,7 +34,9 @@ module Handrail
         def clinical!
           return if account.clinical?
 
-          not_yours("The front desk books and finds; readings, fittings and records are for fitters.")
+          not_yours(
+            "The front desk books and finds; readings, fittings and records are for fitters."
+          )
         end
 
         def senior!
@@ -53,7 +55,11 @@ module Handrail
           raise Store::Faults, { "own_password" => AGAIN } if typed.empty?
 
           right = Store::People.password?(account, typed)
-          Store::SignInLog.note(right ? "confirmed" : "not_confirmed", address: request.ip, account: account)
+          Store::SignInLog.note(
+            right ? "confirmed" : "not_confirmed",
+            address: request.ip,
+            account: account
+          )
           raise Store::Faults, { "own_password" => "This is not your password." } unless right
 
           session["confirmed_at"] = Time.now.to_i
@@ -89,7 +95,8 @@ module Handrail
         # request called the host. The next page says which entry was kept, so that the browser lets
         # go of its draft.
         def go(path)
-          session["kept"] = params["entry_key"] if request.post? && params["entry_key"].is_a?(String)
+          session["kept"] = params["entry_key"] if request.post? &&
+            params["entry_key"].is_a?(String)
           return halt(303, { "location" => path }, "") unless fragment?
 
           headers "HX-Redirect" => path

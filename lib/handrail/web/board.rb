@@ -5,15 +5,26 @@ module Handrail
     # The day: today's visits and what each needs next, what is slipping away, what is waiting.
     class Board < Base
       # Names of the day's lists, as they are headed where one stands alone.
-      LISTS = { "visits" => "Today", "paused" => "Begun, not finished", "overdue" => "Rechecks overdue",
-                "unplanned" => "Rechecks due, not booked", "coming" => "Booked for the next seven days" }.freeze
+      LISTS = {
+        "visits" => "Today",
+        "paused" => "Begun, not finished",
+        "overdue" => "Rechecks overdue",
+        "unplanned" => "Rechecks due, not booked",
+        "coming" => "Booked for the next seven days"
+      }.freeze
 
       get "/" do
         day = Store::Day.new(clinic)
         lists = day.lists
         first = lists.each_value.all?(&:empty?) ? day.first_steps : {}
-        page = DayPage.new(account, lists, low: Store::Shelf.low(clinic), first: first,
-                                           timers: account.clinical? ? day.timers : [])
+        page =
+          DayPage.new(
+            account,
+            lists,
+            low: Store::Shelf.low(clinic),
+            first: first,
+            timers: account.clinical? ? day.timers : []
+          )
         erb :"board/day", locals: { page: page }
       end
 
@@ -23,7 +34,14 @@ module Handrail
         from = Store::Inputs.whole(params["from"], 0..1_000_000) || 0
         cut = Store::Day.new(clinic).page(params["name"].to_sym, offset: from)
         page = DayPage.new(account, {}, low: [])
-        erb :"board/list", locals: { title: title, cut: cut, page: page, from: from, step: Store::Day::SHOWN }
+        erb :"board/list",
+            locals: {
+              title: title,
+              cut: cut,
+              page: page,
+              from: from,
+              step: Store::Day::SHOWN
+            }
       end
 
       get "/find" do

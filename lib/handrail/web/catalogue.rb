@@ -9,8 +9,14 @@ module Handrail
         products = Store::Product.where(clinic_id: clinic.id).eager(:maker).order(:family, :id).all
         products = products.select { |product| product.family == family.key } if family
         revisions = Store::ChartRevision.in_force(products.map(&:id), on: today)
-        erb :"catalogue/list", locals: { products: products, revisions: revisions, family: family, families: families,
-                                         shelf: Store::Shelf.counts(clinic) }
+        erb :"catalogue/list",
+            locals: {
+              products: products,
+              revisions: revisions,
+              family: family,
+              families: families,
+              shelf: Store::Shelf.counts(clinic)
+            }
       end
 
       get "/new" do
@@ -20,7 +26,7 @@ module Handrail
 
       post "/?" do
         senior!
-        go("/catalogue/#{desk.run(Store::Commands::AddProduct.new(params))['product']}")
+        go("/catalogue/#{desk.run(Store::Commands::AddProduct.new(params))["product"]}")
       rescue Store::Faults, Store::Conflict => e
         status 422
         product_form(params, faults_of(e))
@@ -37,8 +43,11 @@ module Handrail
         senior!
         product = product!
         revision = product.revision(today)
-        values = { "dated" => Quantity::Day.write(today), "tie_rule" => revision&.tie_rule || "larger",
-                   "primary_site" => revision&.primary_site }
+        values = {
+          "dated" => Quantity::Day.write(today),
+          "tie_rule" => revision&.tie_rule || "larger",
+          "primary_site" => revision&.primary_site
+        }
         editor(ChartPage.new(product, ChartDraft.of(revision ? revision.rows : []), values))
       end
 
@@ -46,23 +55,32 @@ module Handrail
       post "/:id/chart/look" do
         senior!
         draft = ChartDraft.from(params)
-        erb :"catalogue/look", layout: false, locals: { draft: draft, grips: true, rule: ChartPage.rule(params) }
+        erb :"catalogue/look",
+            layout: false,
+            locals: {
+              draft: draft,
+              grips: true,
+              rule: ChartPage.rule(params)
+            }
       end
 
       post "/:id/chart" do
         senior!
         draft = ChartDraft.from(params)
         if draft.faults.any?
-          raise(Store::Faults, draft.faults.each_with_index.to_h do |words, i|
-            ["typed #{i}", words]
-          end)
+          raise(
+            Store::Faults,
+            draft.faults.each_with_index.to_h { |words, i| ["typed #{i}", words] }
+          )
         end
 
         command = Store::Commands::AddChart.new(params.merge("product" => id), rows: draft.rows)
-        go("/catalogue/#{desk.run(command)['product']}")
+        go("/catalogue/#{desk.run(command)["product"]}")
       rescue Store::Faults, Store::Conflict => e
         status 422
-        editor(ChartPage.new(product!, ChartDraft.from(params), params, faults: faults_of(e).values))
+        editor(
+          ChartPage.new(product!, ChartDraft.from(params), params, faults: faults_of(e).values)
+        )
       end
 
       # a maker's file: refused with every fault named, or shown in the editor beside what it would
@@ -74,9 +92,11 @@ module Handrail
         import(product, *file)
       end
 
-      NO_CHART_FILE = "Choose a file: a CSV with the columns #{Exchange::ChartFile::COLUMNS.join(', ')}, or a " \
-                      "data package.".freeze
-      NO_READINGS_FILE = "Choose a CSV with the columns #{Exchange::ReadingsFile::COLUMNS.join(', ')}.".freeze
+      NO_CHART_FILE =
+        "Choose a file: a CSV with the columns #{Exchange::ChartFile::COLUMNS.join(", ")}, or a " \
+          "data package.".freeze
+      NO_READINGS_FILE =
+        "Choose a CSV with the columns #{Exchange::ReadingsFile::COLUMNS.join(", ")}.".freeze
 
       # the family's sites, postures and tensions, to be filled in elsewhere
       get "/:id/empty-chart.csv" do
@@ -99,14 +119,19 @@ module Handrail
         revision = found(product.revision(today))
         attachment "#{file_name(product)}.zip"
         content_type "application/zip"
-        Exchange::DataPackage.zip(Exchange::DataPackage.descriptor(**described(product, revision)), revision.rows)
+        Exchange::DataPackage.zip(
+          Exchange::DataPackage.descriptor(**described(product, revision)),
+          revision.rows
+        )
       end
 
       get "/:id/datapackage.json" do
         product = product!
         revision = found(product.revision(today))
         content_type "application/json"
-        JSON.pretty_generate(Exchange::DataPackage.descriptor(**described(product, revision), rows: revision.rows))
+        JSON.pretty_generate(
+          Exchange::DataPackage.descriptor(**described(product, revision), rows: revision.rows)
+        )
       end
 
       get "/:id/coverage" do
@@ -146,14 +171,25 @@ module Handrail
         # [path, name] of the file that came along, or nil
         def upload
           file = params["file"]
-          [file[:tempfile].path, file[:filename].to_s] if file.is_a?(Hash) && file[:tempfile].respond_to?(:path)
+          if file.is_a?(Hash) && file[:tempfile].respond_to?(:path)
+            [file[:tempfile].path, file[:filename].to_s]
+          end
         end
 
-        def faults_of(error) = error.is_a?(Store::Faults) ? error.fields : { "form" => error.message }
+        def faults_of(error) =
+          error.is_a?(Store::Faults) ? error.fields : { "form" => error.message }
 
         def product_form(values, faults)
-          family = Families::Registry.all[values["family"].to_s] || Families::Registry.all[text("family")] || families.first
-          erb :"catalogue/new", locals: { family: family, families: families, values: values, faults: faults }
+          family =
+            Families::Registry.all[values["family"].to_s] ||
+              Families::Registry.all[text("family")] || families.first
+          erb :"catalogue/new",
+              locals: {
+                family: family,
+                families: families,
+                values: values,
+                faults: faults
+              }
         end
 
         def product_page(product, **how)
@@ -178,21 +214,32 @@ module Handrail
           return import_refused(product, scan.faults) unless scan.usable?
 
           revision = product.revision(today)
-          values = { "dated" => Quantity::Day.write(today),
-                     "primary_site" => meta["primary_site"] || revision&.primary_site,
-                     "tie_rule" => meta["tie_rule"] || revision&.tie_rule || "larger" }
+          values = {
+            "dated" => Quantity::Day.write(today),
+            "primary_site" => meta["primary_site"] || revision&.primary_site,
+            "tie_rule" => meta["tie_rule"] || revision&.tie_rule || "larger"
+          }
           after = Sizing::Chart.build(scan.rows)
           before = revision && covered(revision.chart, revision.rule)
-          editor(ChartPage.new(product, ChartDraft.of(scan.rows), values, source: name, before: before,
-                                                                          after: covered(after,
-                                                                                         ChartPage.rule(values))))
+          editor(
+            ChartPage.new(
+              product,
+              ChartDraft.of(scan.rows),
+              values,
+              source: name,
+              before: before,
+              after: covered(after, ChartPage.rule(values))
+            )
+          )
         rescue Exchange::DataPackage::Faulty, Sizing::Chart::Faulty => e
           import_refused(product, [e.message])
         end
 
         # [the scan of a chart's file, what a data package says of it]
         def scanned(path, name)
-          return [Exchange::ChartFile.scan(path, name: name), {}] unless name.match?(/\.(zip|json)\z/i)
+          unless name.match?(/\.(zip|json)\z/i)
+            return Exchange::ChartFile.scan(path, name: name), {}
+          end
 
           Exchange::DataPackage.open(path, name: name) do |csv, descriptor|
             [Exchange::ChartFile.scan(csv, name: name), descriptor["size_chart"] || {}]
@@ -213,14 +260,29 @@ module Handrail
           revision = found(product.revision(today))
           wearers = people || Store::Catalogue.wearers(clinic, revision.chart)
           cut = people.nil? && wearers.size >= Store::Catalogue::MOST_WEARERS ? wearers.size : nil
-          page = CoveragePage.new(clinic, product, revision, wearers, params: params, named: named, fault: fault,
-                                                                      cut: cut)
+          page =
+            CoveragePage.new(
+              clinic,
+              product,
+              revision,
+              wearers,
+              params: params,
+              named: named,
+              fault: fault,
+              cut: cut
+            )
           erb :"catalogue/coverage", locals: { page: page }
         end
 
         def described(product, revision)
-          { name: product.name, maker: product.maker.name, family: product.family, dated: revision.dated,
-            tie_rule: revision.tie_rule, primary: revision.primary_site }
+          {
+            name: product.name,
+            maker: product.maker.name,
+            family: product.family,
+            dated: revision.dated,
+            tie_rule: revision.tie_rule,
+            primary: revision.primary_site
+          }
         end
       end
     end

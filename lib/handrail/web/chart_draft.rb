@@ -12,18 +12,25 @@ module Handrail
 
       # From rows that are kept or were read from a file.
       def self.of(rows)
-        new(rows.map { |row| Exchange::ChartFile::COLUMNS.zip(Exchange::ChartFile.fields(row)).to_h })
+        new(
+          rows.map { |row| Exchange::ChartFile::COLUMNS.zip(Exchange::ChartFile.fields(row)).to_h }
+        )
       end
 
       # From a form: "rows" => { "0" => { "part" => ... }, ... }.
       def self.from(params)
-        rows = (Hash.try_convert(params["rows"]) || {}).values.first(Exchange::ChartFile::MOST)
-               .filter_map { |raw| Hash.try_convert(raw) }
-        new(rows.map do |raw|
-          BLANK.to_h do |column, _|
-            [column, raw[column].is_a?(String) ? raw[column].strip[0, 120] : ""]
+        rows =
+          (Hash.try_convert(params["rows"]) || {})
+            .values
+            .first(Exchange::ChartFile::MOST)
+            .filter_map { |raw| Hash.try_convert(raw) }
+        new(
+          rows.map do |raw|
+            BLANK.to_h do |column, _|
+              [column, raw[column].is_a?(String) ? raw[column].strip[0, 120] : ""]
+            end
           end
-        end)
+        )
       end
 
       attr_reader :lines
@@ -31,12 +38,17 @@ module Handrail
       def initialize(texts)
         kept = texts.reject { |row| row.values_at("size", "min", "max").all?(&:empty?) }
         number = -1
-        @lines = kept.each_with_index.map do |row, i|
-          next Line[texts: row] if unfilled?(row)
+        @lines =
+          kept.each_with_index.map do |row, i|
+            next Line[texts: row] if unfilled?(row)
 
-          read = row_of(row, i + 1)
-          read.is_a?(String) ? Line[texts: row, fault: read] : Line[texts: row, row: [number += 1, read]]
-        end
+            read = row_of(row, i + 1)
+            if read.is_a?(String)
+              Line[texts: row, fault: read]
+            else
+              Line[texts: row, row: [number += 1, read]]
+            end
+          end
       end
 
       def rows = lines.filter_map { |line| line.row&.last }
@@ -48,8 +60,11 @@ module Handrail
 
       # What can be read, tape by tape: [[part, [[row, number of the editor's line], ...]], ...].
       def tapes
-        readable = lines.each_with_index.select { |line, _| line.row }.map { |line, i| [line.row.last, i] }
-        readable.group_by { |row, _| [row.part.to_s, row.site] }.map { |(part, _), rows| [part, rows] }
+        readable =
+          lines.each_with_index.select { |line, _| line.row }.map { |line, i| [line.row.last, i] }
+        readable
+          .group_by { |row, _| [row.part.to_s, row.site] }
+          .map { |(part, _), rows| [part, rows] }
       end
 
       # the number of the editor's line that holds a readable row
@@ -67,9 +82,11 @@ module Handrail
       end
 
       # stands in for a file: its faults name the row
-      Table = Struct.new(:number) do
-        def fault(_line, sentence) = raise(Exchange::CSVTable::Faulty, "row #{number}: #{sentence}")
-      end
+      Table =
+        Struct.new(:number) do
+          def fault(_line, sentence) =
+            raise(Exchange::CSVTable::Faulty, "row #{number}: #{sentence}")
+        end
       private_constant :Table
     end
   end

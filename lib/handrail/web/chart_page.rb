@@ -32,20 +32,27 @@ module Handrail
 
       # [[texts by column, fault or nil], ...] of every row of the editor.
       def fields
-        own = if draft.lines.empty?
-                empty_rows.map { |texts| [texts, nil] }
-              else
-                draft.lines.map do |line|
-                  [line.texts, line.fault]
-                end
-              end
+        own =
+          if draft.lines.empty?
+            empty_rows.map { |texts| [texts, nil] }
+          else
+            draft.lines.map { |line| [line.texts, line.fault] }
+          end
         own + Array.new(SPARE) { [ChartDraft::BLANK, nil] }
       end
 
       # The tie rule that a form names, or the usual one.
       def self.rule(form)
-        primary = form["primary_site"].is_a?(String) && !form["primary_site"].empty? ? form["primary_site"] : nil
-        Sizing::TieRule.new(form["tie_rule"].is_a?(String) ? form["tie_rule"] : "larger", primary: primary)
+        primary =
+          (
+            if form["primary_site"].is_a?(String) && !form["primary_site"].empty?
+              form["primary_site"]
+            end
+          )
+        Sizing::TieRule.new(
+          form["tie_rule"].is_a?(String) ? form["tie_rule"] : "larger",
+          primary: primary
+        )
       rescue Handrail::Error
         Sizing::TieRule.new
       end

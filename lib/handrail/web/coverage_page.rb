@@ -5,8 +5,12 @@ module Handrail
     # Whom a product's chart serves, and what to keep on the shelf for them.
     class CoveragePage
       # chance of running out: key => [words, share]
-      RISKS = { "20" => ["1 in 5", 0.2], "10" => ["1 in 10", 0.1], "5" => ["1 in 20", 0.05],
-                "1" => ["1 in 100", 0.01] }.freeze
+      RISKS = {
+        "20" => ["1 in 5", 0.2],
+        "10" => ["1 in 10", 0.1],
+        "5" => ["1 in 20", 0.05],
+        "1" => ["1 in 100", 0.01]
+      }.freeze
       MONTH = (1..500)
 
       # A size, or those whom none serves. width - of its bar in px; kind - its CSS class; apart -
@@ -17,7 +21,16 @@ module Handrail
 
       # people - Arrays of Measuring::Readings; named - the file they came from, or nil for the
       # clinic's own wearers; cut - how many are counted where there are more.
-      def initialize(clinic, product, revision, people, params: {}, named: nil, fault: nil, cut: nil)
+      def initialize(
+        clinic,
+        product,
+        revision,
+        people,
+        params: {},
+        named: nil,
+        fault: nil,
+        cut: nil
+      )
         @clinic = clinic
         @product = product
         @revision = revision
@@ -26,7 +39,11 @@ module Handrail
         @fault = fault
         @cut = cut
         chart = revision.chart
-        @coverage = Sizing::Coverage.new(chart, people.map { |readings| chart.match(readings, rule: revision.rule) })
+        @coverage =
+          Sizing::Coverage.new(
+            chart,
+            people.map { |readings| chart.match(readings, rule: revision.rule) }
+          )
       end
 
       def people = @coverage.people
@@ -36,9 +53,10 @@ module Handrail
       def fewest = @fewest ||= @coverage.fewest(0.9)
 
       def sizes
-        served = @coverage.served.map do |name, count|
-          line(name, count, fewest&.sizes&.include?(name) ? "share-kept" : "share-in")
-        end
+        served =
+          @coverage.served.map do |name, count|
+            line(name, count, fewest&.sizes&.include?(name) ? "share-kept" : "share-in")
+          end
         rest = [["between sizes", @coverage.between], ["off the scale", @coverage.off_scale]]
         served + rest.map { |name, count| line(name, count, "share-out", apart: true) }
       end
@@ -55,8 +73,14 @@ module Handrail
 
       def line(name, count, kind, apart: false)
         top = [*@coverage.served.values, @coverage.between, @coverage.off_scale, 1].max
-        Line[name: name, count: count, percent: 100 * @coverage.share(count), width: (196.0 * count / top).round(1),
-             kind: kind, apart: apart]
+        Line[
+          name: name,
+          count: count,
+          percent: 100 * @coverage.share(count),
+          width: (196.0 * count / top).round(1),
+          kind: kind,
+          apart: apart
+        ]
       end
     end
   end

@@ -8,10 +8,16 @@ module Handrail
       attr_reader :low, :timers
 
       # the first steps of a new clinic: where each is done, in words, and who may
-      FIRST = { product: ["/catalogue/new", "Add the first product that you fit", :senior],
-                chart: ["/catalogue", "Give it its size chart: from the maker's file, or pulled on the tape", :senior],
-                people: ["/people", "Invite the people you work with", :senior],
-                patient: ["/patients/new", "Add the first patient", :anyone] }.freeze
+      FIRST = {
+        product: ["/catalogue/new", "Add the first product that you fit", :senior],
+        chart: [
+          "/catalogue",
+          "Give it its size chart: from the maker's file, or pulled on the tape",
+          :senior
+        ],
+        people: ["/people", "Invite the people you work with", :senior],
+        patient: ["/patients/new", "Add the first patient", :anyone]
+      }.freeze
 
       # lists - name => Store::Day::Cut; low - rows of what is low on the shelf; first -
       # Store::Day#first_steps; timers - of Store::Day#timers.
@@ -46,7 +52,8 @@ module Handrail
       end
 
       # The device, with side and place for those who fit it.
-      def title(line) = clinical? ? line.title : Families::Registry.all[line.family]&.name.to_s.downcase
+      def title(line) =
+        clinical? ? line.title : Families::Registry.all[line.family]&.name.to_s.downcase
 
       def next_words(line)
         return Wording.next_step(line.finding, line.figures) if clinical?
@@ -55,7 +62,7 @@ module Handrail
       end
 
       def label(line)
-        Wording.t("next_label.#{line.row.opened_at.nil? && line.row.first? ? 'fresh' : line.stage}")
+        Wording.t("next_label.#{line.row.opened_at.nil? && line.row.first? ? "fresh" : line.stage}")
       end
 
       # CSS classes of the stages' beads.

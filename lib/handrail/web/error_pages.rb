@@ -8,33 +8,56 @@ module Handrail
     # What goes wrong outside a page: the same look, what happened, what was kept, what to do next.
     class ErrorPages
       PAGES = {
-        400 => ["That could not be read", "Nothing was changed. What was sent is not in a form that this " \
-                                          "program knows.",
-                "Go back, load the page again, and send it once more. What you typed is kept in this browser."],
-        413 => ["That is too large", "Nothing was changed. A form holds 600 KB, a file 5 MB.",
-                "Shorten the text, or split the file, and send it again."],
-        403 => ["This page has grown old", "Nothing was saved. The page was open longer than the sign-in it " \
-                                           "belongs to.",
-                "Go back, load the page again, and send it once more. What you typed is kept in this browser."],
-        404 => ["There is nothing here", "The address may be old, or it belongs to another clinic.",
-                "Go to the board, or find the patient by name."],
-        429 => ["Too many tries", "So many wrong tries came from here that the next one is taken in %s. " \
-                                  "Nobody is shut out: from another machine it works at once.",
-                "Wait that long, look at the e-mail and the password, and try again. Or ask a senior for a new " \
-                "password."],
-        500 => ["Something broke on our side", "What was saved before is safe. The last thing you sent may not " \
-                                               "have been saved.",
-                "Go back and send it once more. If it breaks again, tell whoever looks after Handrail the time."],
-        503 => ["The database does not answer", "What was saved before is safe. The last thing you sent was " \
-                                                "not saved.",
-                "Wait a moment, go back, and send it once more. What you typed is kept in this browser."]
+        400 => [
+          "That could not be read",
+          "Nothing was changed. What was sent is not in a form that this " \
+            "program knows.",
+          "Go back, load the page again, and send it once more. What you typed is kept in this browser."
+        ],
+        413 => [
+          "That is too large",
+          "Nothing was changed. A form holds 600 KB, a file 5 MB.",
+          "Shorten the text, or split the file, and send it again."
+        ],
+        403 => [
+          "This page has grown old",
+          "Nothing was saved. The page was open longer than the sign-in it " \
+            "belongs to.",
+          "Go back, load the page again, and send it once more. What you typed is kept in this browser."
+        ],
+        404 => [
+          "There is nothing here",
+          "The address may be old, or it belongs to another clinic.",
+          "Go to the board, or find the patient by name."
+        ],
+        429 => [
+          "Too many tries",
+          "So many wrong tries came from here that the next one is taken in %s. " \
+            "Nobody is shut out: from another machine it works at once.",
+          "Wait that long, look at the e-mail and the password, and try again. Or ask a senior for a new " \
+            "password."
+        ],
+        500 => [
+          "Something broke on our side",
+          "What was saved before is safe. The last thing you sent may not " \
+            "have been saved.",
+          "Go back and send it once more. If it breaks again, tell whoever looks after Handrail the time."
+        ],
+        503 => [
+          "The database does not answer",
+          "What was saved before is safe. The last thing you sent was " \
+            "not saved.",
+          "Wait a moment, go back, and send it once more. What you typed is kept in this browser."
+        ]
       }.freeze
 
       def initialize(app) = @app = app
 
       def call(env)
         @app.call(env)
-      rescue Sequel::DatabaseConnectionError, Sequel::DatabaseDisconnectError, Sequel::PoolTimeout => e
+      rescue Sequel::DatabaseConnectionError,
+             Sequel::DatabaseDisconnectError,
+             Sequel::PoolTimeout => e
         report(env, e)
         ErrorPages.page(503)
       rescue StandardError, SystemStackError => e
@@ -46,23 +69,34 @@ module Handrail
       def self.page(status, *figures)
         title, happened, next_step = PAGES.fetch(status)
         happened = format(happened, *figures) if figures.any?
-        body = template.render(Object.new, status: status, title: title, happened: happened, next_step: next_step,
-                                           asset: Assets.method(:path), logo: logo)
+        body =
+          template.render(
+            Object.new,
+            status: status,
+            title: title,
+            happened: happened,
+            next_step: next_step,
+            asset: Assets.method(:path),
+            logo: logo
+          )
         [status, { "content-type" => "text/html;charset=utf-8" }, [body]]
       end
 
       def self.logo = @logo ||= File.read(File.join(VIEWS, "shared", "mark.erb"))
 
       def self.template
-        @template ||= Tilt::ErubiTemplate.new(File.join(VIEWS, "shared", "error.erb"), escape_html: true)
+        @template ||=
+          Tilt::ErubiTemplate.new(File.join(VIEWS, "shared", "error.erb"), escape_html: true)
       end
 
       private
 
       def report(env, error)
-        env["rack.errors"]&.puts("#{Time.now.utc.iso8601} #{env['REQUEST_METHOD']} #{env['PATH_INFO']}: " \
-                                 "#{error.class}: #{error.message.lines.first}",
-                                 error.backtrace&.first(8))
+        env["rack.errors"]&.puts(
+          "#{Time.now.utc.iso8601} #{env["REQUEST_METHOD"]} #{env["PATH_INFO"]}: " \
+            "#{error.class}: #{error.message.lines.first}",
+          error.backtrace&.first(8)
+        )
       end
     end
   end

@@ -24,10 +24,10 @@ module Handrail
       DRAWN = Store::Memory.new(500)
 
       # The figure of the site being read, or of the device; both limbs where both are ordered.
-      def plain
+      def plain(spots: [])
         shown = @current ? Anatomy::Figure.fetch(@current.site.figure) : @visit.figure
         unless shown.mirrored? && @visit.sides.size > 1
-          one = drawing(shown, side_on(shown))
+          one = drawing(shown, side_on(shown), spots: drawn_spots(spots))
           return DRAWN.remember(one.key) { one.to_s }
         end
 
@@ -37,43 +37,71 @@ module Handrail
         end
       end
 
-      # The device on the figure. straps - [Families::Strap, state] pairs, state as
+      # The device on the figure, and points on it. spots - [[Spot, words], ...]; straps - [Families::Strap, state] pairs, state as
       # Drawings::Figure::Strap takes it.
-      def with_device(straps)
-        raw = @visit.family.drawing or return plain
+      def with_device(straps, spots: [])
+        raw = @visit.family.drawing or return plain(spots: spots)
         shown = @visit.figure
-        made = Drawings::Figure.new(shown, profile: @visit.profile(shown, @side), side: @side || side_on(shown),
-                                           device: device(raw, straps))
+        made =
+          Drawings::Figure.new(
+            shown,
+            profile: @visit.profile(shown, @side),
+            side: @side || side_on(shown),
+            device: device(raw, straps),
+            spots: drawn_spots(spots)
+          )
         DRAWN.remember(made.key) { made.to_s }
       end
 
       private
 
+      def drawn_spots(spots)
+        spots.map { |spot, words| Drawings::Figure::Spot[x: spot.x, y: spot.y, words: words] }
+      end
+
       def device(raw, straps)
         hinge = raw["hinge"][@visit.config["height_landmark"]] || raw["hinge"].values.first
         upright = @visit.configuration&.gives.to_h["upright"] || (hinge && "outer")
-        Drawings::Figure::Device[shells: raw["shells"].map { |s| [metres(s["from"]), metres(s["to"])] },
-                                 hinge: hinge && metres(hinge), upright: upright, straps: drawn(straps)]
+        Drawings::Figure::Device[
+          shells: raw["shells"].map { |s| [metres(s["from"]), metres(s["to"])] },
+          hinge: hinge && metres(hinge),
+          upright: upright,
+          straps: drawn(straps)
+        ]
       end
 
       def drawn(straps)
-        straps.select { |strap, _| strap.level }.map do |strap, state|
-          Drawings::Figure::Strap[number: strap.number, level: metres(strap.level), state: state]
-        end
+        straps
+          .select { |strap, _| strap.level }
+          .map do |strap, state|
+            Drawings::Figure::Strap[number: strap.number, level: metres(strap.level), state: state]
+          end
       end
 
       def drawing(shown, side, **how)
         own = @visit.sides.include?(side) ? side : @visit.sides.first
         profile, read = @visit.expected_profile(shown, own) if shown.reference
-        Drawings::Figure.new(shown, profile: profile, read: read, side: side, tapes: tapes(shown, side), grown: grown(shown, side),
-                                    bracket: how[:slim] ? nil : bracket(side), **how)
+        Drawings::Figure.new(
+          shown,
+          profile: profile,
+          read: read,
+          side: side,
+          tapes: tapes(shown, side),
+          grown: grown(shown, side),
+          bracket: how[:slim] ? nil : bracket(side),
+          **how
+        )
       end
 
       # a limb has a side; the side view of a trunk is seen from the left; what lies on a trunk lies
       # on the side ordered
       def side_on(shown)
         if shown.sided?
-          return [@side, @visit.config["side"], @visit.config[@visit.family.lies_on]].find { |s| SIDES.include?(s) }
+          return(
+            [@side, @visit.config["side"], @visit.config[@visit.family.lies_on]].find do |s|
+              SIDES.include?(s)
+            end
+          )
         end
         return unless shown.mirrored?
 
@@ -82,39 +110,56 @@ module Handrail
 
       # how much larger than the reference, across and along, for a figure that follows lengths
       def grown(shown, side)
-        return [1, 1] unless (by = shown.follows)
+        return 1, 1 unless (by = shown.follows)
 
-        across, along = [[by["width"], by["reference_width"]], [by["length"], by["reference"]]].map do |site, reference|
-          value = @visit.repeats(site, side)
-          value ? (value.mm.to_f / reference).clamp(0.7, 1.25) : 1.0
-        end
+        across, along =
+          [
+            [by["width"], by["reference_width"]],
+            [by["length"], by["reference"]]
+          ].map do |site, reference|
+            value = @visit.repeats(site, side)
+            value ? (value.mm.to_f / reference).clamp(0.7, 1.25) : 1.0
+          end
         beside = @visit.sides.size > 1 ? SMALLER_BESIDE : 1
         [across * beside, along * beside]
       end
 
       def tapes(shown, side)
-        here = @visit.needs.select { |item| item.site.figure == shown.key && (item.side.nil? || item.side == side) }
+        here =
+          @visit.needs.select do |item|
+            item.site.figure == shown.key && (item.side.nil? || item.side == side)
+          end
         here.map do |item|
           value = @visit.repeats_of(item)
-          state = if item == @current then :active
-                  else value ? :done : :waiting
-                  end
-          Drawings::Figure::Tape[site: item.site, name: item.short, value: value && value.length.to_s(@tape),
-                                 state: state, expected: value ? nil : expected(item)]
+          state =
+            if item == @current
+              :active
+            else
+              value ? :done : :waiting
+            end
+          Drawings::Figure::Tape[
+            site: item.site,
+            name: item.short,
+            value: value && value.length.to_s(@tape),
+            state: state,
+            expected: value ? nil : expected(item)
+          ]
         end
       end
 
       # "about 33 to 39", where the other readings let expect something
       def expected(item)
         found = @visit.forecast(item.site.key, item.side) or return
-        low, high = [found.low, found.high].map { |mm| Quantity::Length.mm(mm.round).in(@tape.unit).round }
+        low, high =
+          [found.low, found.high].map { |mm| Quantity::Length.mm(mm.round).in(@tape.unit).round }
         "about #{low} to #{high}"
       end
 
       # the distance from the landmark, for the site being read on this side
       def bracket(side)
         site = @current&.site or return
-        if site.level && site.from && site.offset && !site.offset.mm.zero? && (@current.side.nil? || @current.side == side)
+        if site.level && site.from && site.offset && !site.offset.mm.zero? &&
+             (@current.side.nil? || @current.side == side)
           site
         end
       end

@@ -35,8 +35,13 @@ module Handrail
           figure = Anatomy::Figure.fetch(site.figure)
           tape = Drawings::Figure::Tape[site: site, name: site.short, value: nil, state: :active]
           side = figure.mirrored? || figure.sided? ? "left" : nil
-          Drawings::Figure.new(figure, profile: figure.profile, side: side, tapes: [tape],
-                                       bracket: site.level && site.from && site.offset ? site : nil).to_s
+          Drawings::Figure.new(
+            figure,
+            profile: figure.profile,
+            side: side,
+            tapes: [tape],
+            bracket: site.level && site.from && site.offset ? site : nil
+          ).to_s
         end
 
         # "32 to 45 cm", or in inches for a clinic that reads them

@@ -5,13 +5,18 @@ module Handrail
     # What every answer says to the browser: nothing is loaded from elsewhere, nothing inline runs,
     # nobody frames it.
     class Headers
-      POLICY = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; " \
-               "connect-src 'self'; " \
-               "form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
-      ALWAYS = { "content-security-policy" => POLICY, "x-content-type-options" => "nosniff",
-                 "referrer-policy" => "same-origin",
-                 "x-frame-options" => "DENY", "permissions-policy" => "camera=(), microphone=(), geolocation=()",
-                 "cross-origin-opener-policy" => "same-origin" }.freeze
+      POLICY =
+        "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; " \
+          "connect-src 'self'; " \
+          "form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+      ALWAYS = {
+        "content-security-policy" => POLICY,
+        "x-content-type-options" => "nosniff",
+        "referrer-policy" => "same-origin",
+        "x-frame-options" => "DENY",
+        "permissions-policy" => "camera=(), microphone=(), geolocation=()",
+        "cross-origin-opener-policy" => "same-origin"
+      }.freeze
 
       def initialize(app) = @app = app
 
@@ -20,8 +25,10 @@ module Handrail
         status, headers, body = @app.call(env)
         ALWAYS.each { |name, value| headers[name] ||= value }
         headers["cache-control"] ||= "no-store"
-        headers["server-timing"] =
-          format("app;dur=%.1f", (Process.clock_gettime(Process::CLOCK_MONOTONIC) - started) * 1000)
+        headers["server-timing"] = format(
+          "app;dur=%.1f",
+          (Process.clock_gettime(Process::CLOCK_MONOTONIC) - started) * 1000
+        )
         headers["strict-transport-security"] = "max-age=31536000" if Rack::Request.new(env).ssl?
         [status, headers, body]
       end

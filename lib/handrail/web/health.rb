@@ -9,9 +9,14 @@ module Handrail
       def initialize(app) = @app = app
 
       def call(env)
-        return @app.call(env) unless env["PATH_INFO"] == "/health" && NEAR.include?(Rack::Request.new(env).ip)
+        unless env["PATH_INFO"] == "/health" && NEAR.include?(Rack::Request.new(env).ip)
+          return @app.call(env)
+        end
 
-        state = { database: Store.db.get(1) == 1 ? "answers" : "silent", schema: Store.schema_version }
+        state = {
+          database: Store.db.get(1) == 1 ? "answers" : "silent",
+          schema: Store.schema_version
+        }
         [200, { "content-type" => "application/json" }, [JSON.generate(state)]]
       rescue Sequel::Error
         [503, { "content-type" => "application/json" }, [JSON.generate({ database: "silent" })]]

@@ -19,8 +19,13 @@ module Handrail
         end
 
         def join_page(link, values: {}, faults: {})
-          erb :"joining/join", locals: { link: link, clinic_name: Store::Clinic[link[:clinic_id]].name,
-                                         values: values, faults: faults }
+          erb :"joining/join",
+              locals: {
+                link: link,
+                clinic_name: Store::Clinic[link[:clinic_id]].name,
+                values: values,
+                faults: faults
+              }
         end
 
         def set_up_page(values: {}, faults: {})
@@ -40,7 +45,14 @@ module Handrail
 
       post "/join/:token" do
         link = Store::People.open_link(token_of_link) or next gone(Store::People::GONE)
-        welcome(Store::People.use(token_of_link, name: text("name"), password: text("password"), again: text("again")))
+        welcome(
+          Store::People.use(
+            token_of_link,
+            name: text("name"),
+            password: text("password"),
+            again: text("again")
+          )
+        )
       rescue Store::Unacceptable => e
         gone(e.message)
       rescue Store::Faults => e

@@ -5,9 +5,18 @@ module Handrail
     # The form of a new order for one device family, or the choice among families.
     class OrderPage
       # How the parts of the body are headed, in the order in which they are shown.
-      PLACES = { "knee" => "knee", "ankle" => "ankle", "foot" => "foot", "lower_leg" => "lower leg", "trunk" => "trunk",
-                 "shoulder" => "shoulder", "whole_body" => "whole body", "front_limb" => "front limb",
-                 "hind_limb" => "hind limb", "limb" => "limb" }.freeze
+      PLACES = {
+        "knee" => "knee",
+        "ankle" => "ankle",
+        "foot" => "foot",
+        "lower_leg" => "lower leg",
+        "trunk" => "trunk",
+        "shoulder" => "shoulder",
+        "whole_body" => "whole body",
+        "front_limb" => "front limb",
+        "hind_limb" => "hind limb",
+        "limb" => "limb"
+      }.freeze
 
       attr_reader :family, :families, :faults
 
@@ -17,15 +26,20 @@ module Handrail
         @patient = patient
         @values = values
         @faults = faults
-        @families = Families::Registry.all.values.select do |one|
-          one.species.include?(patient.species) && clinic.fits?(one.key)
-        end.sort_by(&:name)
+        @families =
+          Families::Registry
+            .all
+            .values
+            .select { |one| one.species.include?(patient.species) && clinic.fits?(one.key) }
+            .sort_by(&:name)
         @family = family
       end
 
       # Families by the part of the body: [[name, [Family, ...]], ...].
       def places
-        families.group_by { |one| PLACES[one.place] || "other" }.sort_by { |name, _| PLACES.values.index(name) || 99 }
+        families
+          .group_by { |one| PLACES[one.place] || "other" }
+          .sort_by { |name, _| PLACES.values.index(name) || 99 }
       end
 
       # A body to choose on; empty for an animal.
@@ -38,8 +52,12 @@ module Handrail
       def fault(field) = faults["fields[#{field.key}]"]
 
       def products
-        @products ||= Store::Product.where(clinic_id: @clinic.id, family: family.key, offered: true).eager(:maker)
-                                    .order(:id).all
+        @products ||=
+          Store::Product
+            .where(clinic_id: @clinic.id, family: family.key, offered: true)
+            .eager(:maker)
+            .order(:id)
+            .all
       end
 
       # A lone choice is made already.
@@ -47,10 +65,13 @@ module Handrail
 
       # What a product's choices mean, a sentence each.
       def option_words(product)
-        family.options.select(&:choice?).filter_map do |option|
-          chosen = option.choice(product.options[option.key] || option.default)
-          chosen && (chosen.says || "#{option.label}: #{chosen.label.downcase}.")
-        end
+        family
+          .options
+          .select(&:choice?)
+          .filter_map do |option|
+            chosen = option.choice(product.options[option.key] || option.default)
+            chosen && (chosen.says || "#{option.label}: #{chosen.label.downcase}.")
+          end
       end
     end
   end

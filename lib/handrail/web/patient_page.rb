@@ -6,32 +6,36 @@ module Handrail
     # was found.
     class PatientPage
       # A fitting with its visits, oldest first.
-      Shown = Value.new(:visits, :name) do
-        def last = visits.last
-        def title = name || last.title
-        def size = visits.reverse.filter_map(&:size_said).first
+      Shown =
+        Value.new(:visits, :name) do
+          def last = visits.last
+          def title = name || last.title
+          def size = visits.reverse.filter_map(&:size_said).first
 
-        # "serial WH-20501", by side
-        def devices
-          last.devices.map do |side, device|
-            [last.said_side(side),
-             device[:serial] ? "serial #{device[:serial]}" : "lot #{device[:lot]}"].compact.join(" ")
+          # "serial WH-20501", by side
+          def devices
+            last.devices.map do |side, device|
+              [
+                last.said_side(side),
+                device[:serial] ? "serial #{device[:serial]}" : "lot #{device[:lot]}"
+              ].compact.join(" ")
+            end
+          end
+
+          # The visits at which something was read, the last eight.
+          def measured = visits.select { |visit| visit.usable_readings.any? }.last(8)
+
+          # Girths visit by visit: [[site, [value or nil, ...]], ...], on a tape.
+          def girths(tape)
+            items = measured.flat_map(&:needs).reject(&:other).uniq(&:key)
+            rows =
+              items.map do |item|
+                values = measured.map { |visit| visit.repeats_of(item)&.length&.to_s(tape) }
+                [[last.said_side(item.side), item.short].compact.join(" "), values]
+              end
+            rows.select { |_, values| values.any? }
           end
         end
-
-        # The visits at which something was read, the last eight.
-        def measured = visits.select { |visit| visit.usable_readings.any? }.last(8)
-
-        # Girths visit by visit: [[site, [value or nil, ...]], ...], on a tape.
-        def girths(tape)
-          items = measured.flat_map(&:needs).reject(&:other).uniq(&:key)
-          rows = items.map do |item|
-            values = measured.map { |visit| visit.repeats_of(item)&.length&.to_s(tape) }
-            [[last.said_side(item.side), item.short].compact.join(" "), values]
-          end
-          rows.select { |_, values| values.any? }
-        end
-      end
 
       # the most fittings that are shown at once
       SHOWN = 6
@@ -41,7 +45,11 @@ module Handrail
       def initialize(account, clinic, patient, all: false)
         @account = account
         @clinic = clinic
-        ids = Store::Fitting.where(clinic_id: clinic.id, patient_id: patient.id).reverse(:id).select_map(:id)
+        ids =
+          Store::Fitting
+            .where(clinic_id: clinic.id, patient_id: patient.id)
+            .reverse(:id)
+            .select_map(:id)
         @count = ids.size
         @ids = all ? ids : ids.first(SHOWN)
       end
@@ -50,10 +58,14 @@ module Handrail
       def more? = @count > @ids.size
 
       def fittings
-        @fittings ||= Store::Visits.of_fittings(@clinic, @ids).values.map do |visits|
-          shown = visits.reject { |visit| visit.row.called_off_at }
-          Shown[visits: shown, name: clinical? ? nil : shown.last.family.name]
-        end
+        @fittings ||=
+          Store::Visits
+            .of_fittings(@clinic, @ids)
+            .values
+            .map do |visits|
+              shown = visits.reject { |visit| visit.row.called_off_at }
+              Shown[visits: shown, name: clinical? ? nil : shown.last.family.name]
+            end
       end
 
       def state(visit)
@@ -71,7 +83,9 @@ module Handrail
       def next_words(visit) = Wording.next_step(step(visit).finding, step(visit).figures)
 
       def label(visit)
-        Wording.t("next_label.#{visit.opened_at.nil? && visit.first? ? 'fresh' : step(visit).stage}")
+        Wording.t(
+          "next_label.#{visit.opened_at.nil? && visit.first? ? "fresh" : step(visit).stage}"
+        )
       end
 
       private

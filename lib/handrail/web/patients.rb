@@ -17,7 +17,7 @@ module Handrail
       get("/new") { form(nil, {}, {}) }
 
       post "/practice" do
-        go("/patients/#{desk.run(Store::Commands::MakePracticePatient.new(params))['patient']}")
+        go("/patients/#{desk.run(Store::Commands::MakePracticePatient.new(params))["patient"]}")
       rescue Store::Faults => e
         status 422
         form(nil, {}, e.fields)
@@ -25,7 +25,7 @@ module Handrail
 
       post "/?" do
         written = desk.run(Store::Commands::AddPatient.new(params))
-        go("/patients/#{written['patient']}")
+        go("/patients/#{written["patient"]}")
       rescue Store::Faults, Store::Conflict => e
         status e.is_a?(Store::Conflict) ? 409 : 422
         form(nil, params, e.is_a?(Store::Faults) ? e.fields : { "form" => e.message })
@@ -47,7 +47,11 @@ module Handrail
 
         rows = Exchange::PatientsFile.rows(path, name: file["filename"].to_s)
         looked = Store::Arrivals.look(clinic, account, rows)
-        looked.sound? ? bring(looked: looked, rows: JSON.generate(rows)) : refuse_bring(looked.faults)
+        if looked.sound?
+          bring(looked: looked, rows: JSON.generate(rows))
+        else
+          refuse_bring(looked.faults)
+        end
       rescue Exchange::CSVTable::Faulty => e
         refuse_bring([[nil, e.message]])
       end
@@ -65,7 +69,9 @@ module Handrail
         desk.run(Store::Commands::TakeBackPatients.new(params))
         go("/patients/bring")
       rescue Store::Faults, Store::Conflict => e
-        refuse_bring(e.is_a?(Store::Faults) ? e.fields.values.map { |said| [nil, said] } : [[nil, e.message]])
+        refuse_bring(
+          e.is_a?(Store::Faults) ? e.fields.values.map { |said| [nil, said] } : [[nil, e.message]]
+        )
       end
 
       get "/:id" do
@@ -102,8 +108,12 @@ module Handrail
       post "/:id/orders" do
         clinical!
         patient = patient!
-        command = Store::Commands::WriteOrder.new(params.merge("patient" => patient.id), planned_for: Store.now)
-        go("/visits/#{desk.run(command)['visit']}/order")
+        command =
+          Store::Commands::WriteOrder.new(
+            params.merge("patient" => patient.id),
+            planned_for: Store.now
+          )
+        go("/visits/#{desk.run(command)["visit"]}/order")
       rescue Store::Faults => e
         status 422
         order(patient, params, e.fields)
@@ -116,9 +126,16 @@ module Handrail
         def patient! = found(Store::Patient.where(clinic_id: clinic.id, id: id).first)
 
         def form(patient, values, faults, changes: [])
-          names = changes.any? ? Store::Account.where(clinic_id: clinic.id).select_hash(:id, :name) : {}
+          names =
+            changes.any? ? Store::Account.where(clinic_id: clinic.id).select_hash(:id, :name) : {}
           erb :"patients/form",
-              locals: { patient: patient, values: values, faults: faults, changes: changes, names: names }
+              locals: {
+                patient: patient,
+                values: values,
+                faults: faults,
+                changes: changes,
+                names: names
+              }
         end
 
         # the form of the family chosen, else of the one this patient had last or the only one that
@@ -128,15 +145,25 @@ module Handrail
           family = picked || (values["pick"] ? nil : usual(patient))
           family = nil unless family&.species&.include?(patient.species)
           page = OrderPage.new(clinic, patient, family: family, values: values, faults: faults)
-          erb :"orders/#{family ? 'form' : 'pick'}", locals: { patient: patient, page: page }
+          erb :"orders/#{family ? "form" : "pick"}", locals: { patient: patient, page: page }
         end
 
         # The page that brings in many. looked - an Arrivals::Looked; rows - as JSON, for the next
         # step; faults - [[line, words], ...].
         def bring(looked: nil, rows: nil, faults: [])
-          before = Store.db[:entries].where(clinic_id: clinic.id, command: Store::Commands::BringPatients.key)
-                        .reverse(:at).limit(5).all
-          erb :"patients/bring", locals: { looked: looked, rows: rows, faults: faults, before: before }
+          before =
+            Store.db[:entries]
+              .where(clinic_id: clinic.id, command: Store::Commands::BringPatients.key)
+              .reverse(:at)
+              .limit(5)
+              .all
+          erb :"patients/bring",
+              locals: {
+                looked: looked,
+                rows: rows,
+                faults: faults,
+                before: before
+              }
         end
 
         def refuse_bring(faults)
@@ -145,11 +172,16 @@ module Handrail
         end
 
         def usual(patient)
-          last = Store::Prescription.where(clinic_id: clinic.id, patient_id: patient.id).order(:id).last
+          last =
+            Store::Prescription.where(clinic_id: clinic.id, patient_id: patient.id).order(:id).last
           return Families::Registry.all[last.family] if last
 
-          offered = Store::Product.where(clinic_id: clinic.id, offered: true).distinct.select_map(:family)
-          own = offered.filter_map { |key| Families::Registry.all[key] }.select { |f| f.species.include?(patient.species) }
+          offered =
+            Store::Product.where(clinic_id: clinic.id, offered: true).distinct.select_map(:family)
+          own =
+            offered
+              .filter_map { |key| Families::Registry.all[key] }
+              .select { |f| f.species.include?(patient.species) }
           own.first if own.one?
         end
       end

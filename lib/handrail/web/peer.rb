@@ -6,8 +6,17 @@ module Handrail
     # forwards only where the proxy is named (HANDRAIL_PROXY, addresses with commas between).
     # Anybody else's forwarding lines are dropped.
     class Peer
-      FORWARDED = %w[HTTP_X_FORWARDED_FOR HTTP_X_FORWARDED_PROTO HTTP_X_FORWARDED_SCHEME HTTP_X_FORWARDED_HOST
-                     HTTP_X_FORWARDED_PORT HTTP_X_FORWARDED_SSL HTTP_FORWARDED HTTP_X_REAL_IP HTTP_CLIENT_IP].freeze
+      FORWARDED = %w[
+        HTTP_X_FORWARDED_FOR
+        HTTP_X_FORWARDED_PROTO
+        HTTP_X_FORWARDED_SCHEME
+        HTTP_X_FORWARDED_HOST
+        HTTP_X_FORWARDED_PORT
+        HTTP_X_FORWARDED_SSL
+        HTTP_FORWARDED
+        HTTP_X_REAL_IP
+        HTTP_CLIENT_IP
+      ].freeze
 
       def initialize(app, proxies: ENV.fetch("HANDRAIL_PROXY", "").split(",").map(&:strip))
         @app = app

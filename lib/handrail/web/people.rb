@@ -4,30 +4,57 @@ module Handrail
   module Web
     # Who works in the clinic, for seniors; and for everyone their own name, password and sessions.
     class People < Base
-      WORDS = { "joined" => "joined", "role" => "another role", "closed" => "account closed",
-                "reset_link" => "link to a new password", "password" => "new password", "name" => "another name",
-                "sessions_ended" => "sessions ended", "keys" => "other keys", "codes_on" => "one-time codes on",
-                "codes_off" => "one-time codes off", "codes_taken_off" => "one-time codes taken off" }.freeze
-      TRIED = { "signed_in" => "signed in", "signed_out" => "signed out", "wrong_password" => "wrong password",
-                "unknown" => "an e-mail that nobody has", "wrong_code" => "wrong one-time code",
-                "held_back" => "held back after many tries", "confirmed" => "showed the password again",
-                "not_confirmed" => "wrong password, when asked again" }.freeze
+      WORDS = {
+        "joined" => "joined",
+        "role" => "another role",
+        "closed" => "account closed",
+        "reset_link" => "link to a new password",
+        "password" => "new password",
+        "name" => "another name",
+        "sessions_ended" => "sessions ended",
+        "keys" => "other keys",
+        "codes_on" => "one-time codes on",
+        "codes_off" => "one-time codes off",
+        "codes_taken_off" => "one-time codes taken off"
+      }.freeze
+      TRIED = {
+        "signed_in" => "signed in",
+        "signed_out" => "signed out",
+        "wrong_password" => "wrong password",
+        "unknown" => "an e-mail that nobody has",
+        "wrong_code" => "wrong one-time code",
+        "held_back" => "held back after many tries",
+        "confirmed" => "showed the password again",
+        "not_confirmed" => "wrong password, when asked again"
+      }.freeze
 
       helpers do
         # link - [what it is for, address] of a link that was just made, shown this once
         def people_page(faults: {}, values: {}, link: nil)
           people = Store::Account.where(clinic_id: clinic.id).order(:status_id, :name).all
-          erb :"people/list", locals: { people: people, faults: faults, values: values, link: link,
-                                        waiting: waiting, events: events, names: people.to_h { |p| [p.id, p.name] },
-                                        tries: Store::SignInLog.newest(clinic), coded: coded(people) }
+          erb :"people/list",
+              locals: {
+                people: people,
+                faults: faults,
+                values: values,
+                link: link,
+                waiting: waiting,
+                events: events,
+                names: people.to_h { |p| [p.id, p.name] },
+                tries: Store::SignInLog.newest(clinic),
+                coded: coded(people)
+              }
         end
 
         # ids of those who use one-time codes
         def coded(people) = Store.db[:account_otp_keys].where(id: people.map(&:id)).select_map(:id)
 
         def waiting
-          Store.db[:account_links].where(clinic_id: clinic.id, purpose: "join", used_at: nil)
-               .where { expires_at > Store.now }.order(:email).all
+          Store.db[:account_links]
+            .where(clinic_id: clinic.id, purpose: "join", used_at: nil)
+            .where { expires_at > Store.now }
+            .order(:email)
+            .all
         end
 
         def events
@@ -41,7 +68,10 @@ module Handrail
           yield command if block_given?
         rescue Store::Faults, Store::Conflict => e
           status e.is_a?(Store::Conflict) ? 409 : 422
-          people_page(faults: e.is_a?(Store::Faults) ? e.fields : { "form" => e.message }, values: values)
+          people_page(
+            faults: e.is_a?(Store::Faults) ? e.fields : { "form" => e.message },
+            values: values
+          )
         end
 
         # what is shown of a link: the same entry sent again does not show it twice
@@ -53,14 +83,29 @@ module Handrail
 
         # stale - whether somebody else changed them while the page was open
         def settings_page(values, faults: {}, stale: false)
-          erb :"people/settings", locals: { values: values, faults: faults, stale: stale,
-                                            seen: Store::ClinicValues.digest(clinic) }
+          erb :"people/settings",
+              locals: {
+                values: values,
+                faults: faults,
+                stale: stale,
+                seen: Store::ClinicValues.digest(clinic)
+              }
         end
 
         def own_page(faults: {}, values: {})
-          sessions = Store.db[:account_active_session_keys].where(account_id: account.id).reverse(:last_use).all
-          erb :"people/me", locals: { faults: faults, sessions: sessions, here: session_here, values: values,
-                                      codes: Store::People.codes?(account) }
+          sessions =
+            Store.db[:account_active_session_keys]
+              .where(account_id: account.id)
+              .reverse(:last_use)
+              .all
+          erb :"people/me",
+              locals: {
+                faults: faults,
+                sessions: sessions,
+                here: session_here,
+                values: values,
+                codes: Store::People.codes?(account)
+              }
         end
 
         # the key under which this session is kept
@@ -94,7 +139,9 @@ module Handrail
       end
 
       post "/people/:id/role" do
-        senior_command(Store::Commands::ChangeRole.new("person" => id, "role" => text("role"))) { go("/people") }
+        senior_command(Store::Commands::ChangeRole.new("person" => id, "role" => text("role"))) do
+          go("/people")
+        end
       end
 
       post "/people/:id/close" do
@@ -124,17 +171,28 @@ module Handrail
       rescue Store::Stale, Store::Faults, Store::Conflict => e
         status e.is_a?(Store::Faults) ? 422 : 409
         clinic.refresh
-        typed = { "choices" => map("choices"), "bedside_routine" => params["bedside_routine"] == "yes",
-                  "codes_required" => params["codes_required"] == "yes" }
-        settings_page(Store::ClinicValues.read(params).merge(typed), faults: e.is_a?(Store::Faults) ? e.fields : {},
-                                                                     stale: !e.is_a?(Store::Faults))
+        typed = {
+          "choices" => map("choices"),
+          "bedside_routine" => params["bedside_routine"] == "yes",
+          "codes_required" => params["codes_required"] == "yes"
+        }
+        settings_page(
+          Store::ClinicValues.read(params).merge(typed),
+          faults: e.is_a?(Store::Faults) ? e.fields : {},
+          stale: !e.is_a?(Store::Faults)
+        )
       end
 
       get("/me/?") { own_page }
 
       post "/me/password" do
-        Store::People.change_password(account, current: text("current"), password: text("password"),
-                                               again: text("again"), keep: session_here)
+        Store::People.change_password(
+          account,
+          current: text("current"),
+          password: text("password"),
+          again: text("again"),
+          keep: session_here
+        )
         go("/me")
       rescue Store::Faults => e
         status 422
@@ -159,7 +217,9 @@ module Handrail
 
       post "/me/sessions" do
         ended = Store::People.end_sessions(account, keep: session_here)
-        Store::People.note(account, "sessions_ended", by: account.id, detail: ended.to_s) if ended.positive?
+        if ended.positive?
+          Store::People.note(account, "sessions_ended", by: account.id, detail: ended.to_s)
+        end
         go("/me")
       end
     end

@@ -35,16 +35,25 @@ module Handrail
 
       # [[label, value], ...]
       def option_words
-        family.options.map { |option| [option.label, option.print(product.options[option.key] || option.default)] }
+        family.options.map do |option|
+          [option.label, option.print(product.options[option.key] || option.default)]
+        end
       end
 
       # Pieces that someone holds or wears: [row, name of the wearer, whether that fitting has
       # ended].
       def held
-        rows = Store.db[:stock_items].where(clinic_id: clinic.id, product_id: product.id, state: %w[reserved taken])
-                    .reverse(:id).limit(HELD).all
-        fittings = Store::Fitting.where(id: rows.map { |row| row[:fitting_id] }).eager(:patient).as_hash(:id)
-        rows.map { |row| [row, fittings[row[:fitting_id]].patient.name, !fittings[row[:fitting_id]].ended_at.nil?] }
+        rows =
+          Store.db[:stock_items]
+            .where(clinic_id: clinic.id, product_id: product.id, state: %w[reserved taken])
+            .reverse(:id)
+            .limit(HELD)
+            .all
+        fittings =
+          Store::Fitting.where(id: rows.map { |row| row[:fitting_id] }).eager(:patient).as_hash(:id)
+        rows.map do |row|
+          [row, fittings[row[:fitting_id]].patient.name, !fittings[row[:fitting_id]].ended_at.nil?]
+        end
       end
     end
   end

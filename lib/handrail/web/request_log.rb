@@ -29,9 +29,17 @@ module Handrail
       def line(env, status, seconds)
         request = Rack::Request.new(env)
         account = env["handrail.account"]
-        @out.puts(JSON.generate(at: Time.now.utc.iso8601(3), method: request.request_method,
-                                path: request.path.sub(SECRET, '\1…').scrub("?")[0, 300], status: status,
-                                ms: (seconds * 1000).round(1), address: request.ip, account: account&.id))
+        @out.puts(
+          JSON.generate(
+            at: Time.now.utc.iso8601(3),
+            method: request.request_method,
+            path: request.path.sub(SECRET, '\1…').scrub("?")[0, 300],
+            status: status,
+            ms: (seconds * 1000).round(1),
+            address: request.ip,
+            account: account&.id
+          )
+        )
       end
     end
   end

@@ -13,11 +13,19 @@ module Handrail
       MOST_TEXTS = 12_000
 
       # Rack's own refusals of what it can not read
-      UNREADABLE = [Rack::QueryParser::ParameterTypeError, Rack::QueryParser::InvalidParameterError,
-                    Rack::QueryParser::QueryLimitError, Rack::Multipart::EmptyContentError,
-                    Rack::Multipart::BoundaryTooLongError, Rack::Multipart::MultipartPartLimitError,
-                    Rack::Multipart::MultipartTotalPartLimitError, Rack::Multipart::Error,
-                    EOFError, ArgumentError, Encoding::CompatibilityError].freeze
+      UNREADABLE = [
+        Rack::QueryParser::ParameterTypeError,
+        Rack::QueryParser::InvalidParameterError,
+        Rack::QueryParser::QueryLimitError,
+        Rack::Multipart::EmptyContentError,
+        Rack::Multipart::BoundaryTooLongError,
+        Rack::Multipart::MultipartPartLimitError,
+        Rack::Multipart::MultipartTotalPartLimitError,
+        Rack::Multipart::Error,
+        EOFError,
+        ArgumentError,
+        Encoding::CompatibilityError
+      ].freeze
 
       def initialize(app) = @app = app
 
@@ -30,7 +38,10 @@ module Handrail
 
       def refusal(env)
         return 413 if too_large?(env)
-        return 400 unless text?(env["PATH_INFO"].to_s) && text?(Rack::Utils.unescape_path(env["PATH_INFO"].to_s))
+        unless text?(env["PATH_INFO"].to_s) &&
+                 text?(Rack::Utils.unescape_path(env["PATH_INFO"].to_s))
+          return 400
+        end
 
         request = Rack::Request.new(env)
         400 unless sound?([request.GET, request.post? ? request.POST : {}])
@@ -51,8 +62,10 @@ module Handrail
           case (item = waiting.pop)
           when String
             return false unless (texts += 1) <= MOST_TEXTS && text?(item)
-          when Hash then item.key?(:tempfile) ? file_name(item) : waiting.concat(item.keys, item.values)
-          when Array then waiting.concat(item)
+          when Hash
+            item.key?(:tempfile) ? file_name(item) : waiting.concat(item.keys, item.values)
+          when Array
+            waiting.concat(item)
           end
         end
         true
@@ -60,7 +73,15 @@ module Handrail
 
       # a file's name comes as bytes
       def file_name(upload)
-        upload[:filename] = upload[:filename].to_s.dup.force_encoding(Encoding::UTF_8).scrub("?").delete("\0")[0, 200]
+        upload[:filename] = upload[:filename]
+          .to_s
+          .dup
+          .force_encoding(Encoding::UTF_8)
+          .scrub("?")
+          .delete("\0")[
+          0,
+          200
+        ]
       end
 
       def text?(text)

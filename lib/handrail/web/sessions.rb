@@ -8,7 +8,13 @@ module Handrail
     # marked secure wherever the page came over TLS (plain HTTP is for loopback only).
     class Sessions
       def initialize(app)
-        options = { key: "handrail.session", secret: Sessions.secret, httponly: true, same_site: :lax, path: "/" }
+        options = {
+          key: "handrail.session",
+          secret: Sessions.secret,
+          httponly: true,
+          same_site: :lax,
+          path: "/"
+        }
         @plain = Rack::Session::Cookie.new(app, **options)
         @secured = Rack::Session::Cookie.new(app, **options, secure: true)
       end
@@ -17,12 +23,14 @@ module Handrail
 
       # 64 random bytes, kept in var/ so that a restart signs nobody out; SESSION_SECRET overrides.
       def self.secret
-        @secret ||= ENV["SESSION_SECRET"] || begin
-          path = File.join(ROOT, "var", "session.secret")
-          FileUtils.mkdir_p(File.dirname(path))
-          File.write(path, SecureRandom.hex(64), perm: 0o600) unless File.size?(path)
-          File.read(path)
-        end
+        @secret ||=
+          ENV["SESSION_SECRET"] ||
+            begin
+              path = File.join(ROOT, "var", "session.secret")
+              FileUtils.mkdir_p(File.dirname(path))
+              File.write(path, SecureRandom.hex(64), perm: 0o600) unless File.size?(path)
+              File.read(path)
+            end
       end
     end
   end

@@ -15,42 +15,49 @@ module Handrail
       WRONG = "no account with this e-mail and password"
 
       # one-time codes and the ways back in, in Rodauth's own words for settings
-      CODES = proc do
-        otp_issuer "Handrail"
-        otp_drift 30
-        otp_setup_redirect { recovery_codes_path }
-        otp_setup_notice_flash "One-time codes are on. Print the ways back in, and keep them apart from your telephone."
-        otp_setup_error_flash "Codes are not on yet. Look at what is marked."
-        otp_invalid_auth_code_message "not the code that your device shows now"
-        otp_invalid_secret_message "load the page again, this code's picture is too old"
-        otp_auth_error_flash "That is not the code. Wait for the next one and try again."
-        otp_disable_notice_flash "One-time codes are off."
-        otp_disable_error_flash "Codes are still on. Look at the password."
-        otp_disable_redirect "/me"
-        otp_lockout_error_flash "Five wrong codes: use one of your ways back in, or ask a senior to take the codes off."
-        otp_lockout_redirect { recovery_auth_path }
-        otp_already_setup_error_flash "One-time codes are on already."
-        otp_already_setup_redirect "/me"
-        two_factor_already_authenticated_redirect "/"
-        two_factor_need_setup_redirect "/me"
-        two_factor_auth_required_redirect { two_factor_need_code }
-        two_factor_auth_notice_flash nil
-        two_factor_auth_redirect { login_redirect }
-        two_factor_manage_route nil
-        two_factor_auth_route nil
-        two_factor_disable_route nil
-        recovery_auth_redirect "/"
-        auto_add_recovery_codes? true
-        auto_remove_recovery_codes? true
-        recovery_codes_limit 10
-        invalid_recovery_code_error_flash "That is none of your ways back in, or it was used already."
-        invalid_recovery_code_message "not one of yours, or used already"
-        recovery_codes_added_notice_flash nil
-        view_recovery_codes_error_flash "Look at the password."
-      end
+      CODES =
+        proc do
+          otp_issuer "Handrail"
+          otp_drift 30
+          otp_setup_redirect { recovery_codes_path }
+          otp_setup_notice_flash "One-time codes are on. Print the ways back in, and keep them apart from " \
+                                   "your telephone."
+          otp_setup_error_flash "Codes are not on yet. Look at what is marked."
+          otp_invalid_auth_code_message "not the code that your device shows now"
+          otp_invalid_secret_message "load the page again, this code's picture is too old"
+          otp_auth_error_flash "That is not the code. Wait for the next one and try again."
+          otp_disable_notice_flash "One-time codes are off."
+          otp_disable_error_flash "Codes are still on. Look at the password."
+          otp_disable_redirect "/me"
+          otp_lockout_error_flash "Five wrong codes: use one of your ways back in, or ask a senior to take " \
+                                    "the codes off."
+          otp_lockout_redirect { recovery_auth_path }
+          otp_already_setup_error_flash "One-time codes are on already."
+          otp_already_setup_redirect "/me"
+          two_factor_already_authenticated_redirect "/"
+          two_factor_need_setup_redirect "/me"
+          two_factor_auth_required_redirect { two_factor_need_code }
+          two_factor_auth_notice_flash nil
+          two_factor_auth_redirect { login_redirect }
+          two_factor_manage_route nil
+          two_factor_auth_route nil
+          two_factor_disable_route nil
+          recovery_auth_redirect "/"
+          auto_add_recovery_codes? true
+          auto_remove_recovery_codes? true
+          recovery_codes_limit 10
+          invalid_recovery_code_error_flash "That is none of your ways back in, or it was used already."
+          invalid_recovery_code_message "not one of yours, or used already"
+          recovery_codes_added_notice_flash nil
+          view_recovery_codes_error_flash "Look at the password."
+        end
 
       plugin :middleware
-      plugin :render, engine: "erb", views: File.join(VIEWS, "account"), layout: "layout", escape: true
+      plugin :render,
+             engine: "erb",
+             views: File.join(VIEWS, "account"),
+             layout: "layout",
+             escape: true
       plugin :rodauth, csrf: false, flash: true do
         enable :login, :logout, :active_sessions, :session_expiration, :otp, :recovery_codes
         db { Store.db }
@@ -60,7 +67,9 @@ module Handrail
         skip_status_checks? false
         account_status_column :status_id
         hmac_secret { Sessions.secret }
-        login_redirect { (path = session.delete("login_redirect")) && SignedIn.inside?(path) ? path : "/" }
+        login_redirect do
+          (path = session.delete("login_redirect")) && SignedIn.inside?(path) ? path : "/"
+        end
         logout_redirect "/login"
         already_logged_in { redirect "/" }
         domain { request.host }
@@ -75,7 +84,7 @@ module Handrail
         session_inactivity_timeout IDLE_SECONDS
         max_session_lifetime LONGEST_SECONDS
         session_expiration_error_flash "You were signed out after an hour without use. What you typed is kept " \
-                                       "in this browser."
+                                         "in this browser."
         session_expiration_redirect "/login"
 
         instance_exec(&CODES)

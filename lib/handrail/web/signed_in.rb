@@ -37,11 +37,11 @@ module Handrail
       def refuse(env, elsewhere = "/login")
         request = Rack::Request.new(env)
         if env["HTTP_HX_REQUEST"]
-          return [401, { "content-type" => "text/plain" },
-                  ["Sign in again. What you typed is kept."]]
+          return 401, { "content-type" => "text/plain" }, ["Sign in again. What you typed is kept."]
         end
 
-        env["rack.session"]["login_redirect"] = request.fullpath if request.get? && SignedIn.inside?(request.fullpath)
+        env["rack.session"]["login_redirect"] = request.fullpath if request.get? &&
+          SignedIn.inside?(request.fullpath)
         [302, { "location" => elsewhere }, []]
       end
     end

@@ -23,25 +23,29 @@ module Handrail
 
         # Whether a request tries something.
         def tries?(request)
-          request.post? && (request.path.match?(TRIED) || !request.params["own_password"].to_s.empty? ||
-                            !request.params["current"].to_s.empty?)
+          request.post? &&
+            (
+              request.path.match?(TRIED) || !request.params["own_password"].to_s.empty? ||
+                !request.params["current"].to_s.empty?
+            )
         end
 
         # The account that is tried, from this address.
         def pair(request)
-          whose = if request.path == "/login"
-                    Store::People.email(request.params["login"].to_s[0,
-                                                                     200])
-                  else
-                    request.path[0,
-                                 12]
-                  end
+          whose =
+            if request.path == "/login"
+              Store::People.email(request.params["login"].to_s[0, 200])
+            else
+              request.path[0, 12]
+            end
           "#{Digest::SHA256.hexdigest(whose)[0, 24]} #{request.ip}"
         end
 
         # Begins the count of an account from its address anew.
         def forget(request)
-          BY_ACCOUNT.each { |limit, period| Rack::Attack.cache.reset_count("account #{limit}:#{pair(request)}", period) }
+          BY_ACCOUNT.each do |limit, period|
+            Rack::Attack.cache.reset_count("account #{limit}:#{pair(request)}", period)
+          end
         end
 
         # Seconds until the next try is taken.
@@ -70,7 +74,9 @@ module Handrail
           match = request.env["rack.attack.match_data"]
           return unless match && match[:count] == match[:limit] + 1
 
-          known = request.path == "/login" && Store::Account.where(email: Store::People.email(request.params["login"])).first
+          known =
+            request.path == "/login" &&
+              Store::Account.where(email: Store::People.email(request.params["login"])).first
           Store::SignInLog.note("held_back", address: request.ip, account: known || nil)
         end
 
@@ -79,7 +85,9 @@ module Handrail
           throttle("account", BY_ACCOUNT) { |request| pair(request) }
           throttle("address", BY_ADDRESS, &:ip)
           Rack::Attack.throttled_responder = method(:answer)
-          ActiveSupport::Notifications.subscribe("throttle.rack_attack") { |*, payload| note(payload[:request]) }
+          ActiveSupport::Notifications.subscribe("throttle.rack_attack") do |*, payload|
+            note(payload[:request])
+          end
         end
 
         private

@@ -52,9 +52,10 @@ module Handrail
       # Senior's words of this visit: [who, when, reason, what they let pass].
       def words
         visit.overrides.map do |row|
-          passed = row[:blocks].to_a.filter_map do |block|
-            [block["side"], block["words"]].compact.join(" ") if block["words"]
-          end
+          passed =
+            row[:blocks].to_a.filter_map do |block|
+              [block["side"], block["words"]].compact.join(" ") if block["words"]
+            end
           [visit.name_of(row[:by]), row[:at], row[:reason], passed]
         end
       end
@@ -85,9 +86,12 @@ module Handrail
 
       def stops
         Fitting::STAGES.map do |one|
-          state = if one == stage then :present
-                  else visit.gates.done?(one) ? :done : :later
-                  end
+          state =
+            if one == stage
+              :present
+            else
+              visit.gates.done?(one) ? :done : :later
+            end
           Stop[stage: one, state: state, open: reachable?(one)]
         end
       end
@@ -97,9 +101,12 @@ module Handrail
       # A stage can be looked at once it is open or done. At a recheck the hand-over is behind.
       def reachable?(one)
         gates = visit.gates
-        return gates.open?(:measure) || %i[order recheck hand_over].include?(one) || visit.closed? if visit.recheck?
+        if visit.recheck?
+          return gates.open?(:measure) || %i[order recheck hand_over].include?(one) || visit.closed?
+        end
 
-        one == :order || one == stage || gates.open?(one) || gates.done?(one) || (one == :hand_over && gates.open?(:teach))
+        one == :order || one == stage || gates.open?(one) || gates.done?(one) ||
+          (one == :hand_over && gates.open?(:teach))
       end
     end
   end

@@ -26,13 +26,12 @@ module Handrail
       # One drawing for each reading that the chart asks for: those to be shown at once (the
       # readings with the most doubt), and the rest.
       def tapes
-        return [[], []] unless @match
+        return [], [] unless @match
 
-        drawn = @match.parts.flat_map do |part|
-          part.part.demands.map do |demand|
-            [doubt(part, demand), tape(part, demand)]
+        drawn =
+          @match.parts.flat_map do |part|
+            part.part.demands.map { |demand| [doubt(part, demand), tape(part, demand)] }
           end
-        end
         drawn = drawn.sort_by.with_index { |(doubt, _), i| [-doubt, i] } if drawn.size > SHOWN
         [drawn.first(SHOWN).map(&:last), drawn.drop(SHOWN).map(&:last)]
       end
@@ -45,7 +44,11 @@ module Handrail
 
       # Whether anything has been read for this product.
       def begun?
-        @match ? @match.values.any? || @match.missing.values.any?(&:any?) || rivals.any? : @visit.usable_readings.any?
+        if @match
+          @match.values.any? || @match.missing.values.any?(&:any?) || rivals.any?
+        else
+          @visit.usable_readings.any?
+        end
       end
 
       # "M, but only just: 87 in 100 that M is right; 3 mm inside the nearest edge."
@@ -53,9 +56,11 @@ module Handrail
         return sheet_headline unless @match
         return @advice.sentences.first if trial?
         if @match.verdict == :unusable
-          return "Still to be read: #{@match.missing.keys.map do |demand|
-            Sizing.site_name(demand.site)
-          end.join(', ')}."
+          return(
+            "Still to be read: #{
+              @match.missing.keys.map { |demand| Sizing.site_name(demand.site) }.join(", ")
+            }."
+          )
         end
         return @advice.sentences.first if made?
         return "No size of this chart serves." unless size
@@ -82,7 +87,15 @@ module Handrail
 
         return [Note[text: @match.sentences.first]] if trial? && @advice.clear?
 
-        all = [*rivals, *verdict_notes, *level_notes, *tilt_notes, *again, *at_ease, *neighbours].compact
+        all = [
+          *rivals,
+          *verdict_notes,
+          *level_notes,
+          *tilt_notes,
+          *again,
+          *at_ease,
+          *neighbours
+        ].compact
         all.sort_by.with_index { |note, i| [{ stop: 0, look_again: 1 }.fetch(note.state, 2), i] }
       end
 
@@ -100,15 +113,23 @@ module Handrail
 
       def tape(part, demand)
         value = part.values[demand]
-        Drawings::SizeTape.new(part.part, demand, value: value, sd: value ? @match.sd(demand.site, value) : 0,
-                                                  chosen: shown(part),
-                                                  named: tapes_named?, open: asked_about(demand)).to_s
+        Drawings::SizeTape.new(
+          part.part,
+          demand,
+          value: value,
+          sd: value ? @match.sd(demand.site, value) : 0,
+          chosen: shown(part),
+          named: tapes_named?,
+          open: asked_about(demand)
+        ).to_s
       end
 
       # readings at a demand's site, of this side, that wait for an answer
       def asked_about(demand)
-        @visit.doubts.select { |row| row[:site] == demand.site && [side, nil].include?(row[:side]) }
-              .map { |row| row[:value_mm].to_r }
+        @visit
+          .doubts
+          .select { |row| row[:site] == demand.site && [side, nil].include?(row[:side]) }
+          .map { |row| row[:value_mm].to_r }
       end
 
       # how much of the doubt a reading carries; one that is missing comes first
@@ -122,12 +143,15 @@ module Handrail
       def at_ease
         return [] unless @match.size && @match.pairs.size > 1
 
-        calm = @match.pairs.select do |band, value|
-          @match.share(band, value) > 0.99
-        end.map { |band, _| Sizing.site_name(band.site) }
+        calm =
+          @match
+            .pairs
+            .select { |band, value| @match.share(band, value) > 0.99 }
+            .map { |band, _| Sizing.site_name(band.site) }
         return [] if calm.empty? || calm.size == @match.pairs.size
 
-        said = calm.size == 1 ? "#{calm.first} sits" : "#{calm[0..-2].join(', ')} and #{calm.last} sit"
+        said =
+          calm.size == 1 ? "#{calm.first} sits" : "#{calm[0..-2].join(", ")} and #{calm.last} sit"
         [Note[text: "#{said[0].upcase}#{said[1..]} well inside #{size}."]]
       end
 
@@ -140,7 +164,15 @@ module Handrail
       def sheet_headline
         sheet = @visit.sheets(side).fetch(@visit.family.size_rule.sheet)
         unless sheet.complete?
-          return sheet.missing.size == 1 ? sheet.missing.first : "#{sheet.missing.size} readings still to take."
+          return(
+            (
+              if sheet.missing.size == 1
+                sheet.missing.first
+              else
+                "#{sheet.missing.size} readings still to take."
+              end
+            )
+          )
         end
 
         "#{size[0].upcase}#{size[1..]}."
@@ -148,9 +180,8 @@ module Handrail
 
       def sheet_notes
         sheet = @visit.sheets(side).fetch(@visit.family.size_rule.sheet)
-        sheet.missing.map { |text| Note[state: :not_done, text: text] } + sheet.notes.map do |note|
-          Note[state: note.state, text: note.text]
-        end
+        sheet.missing.map { |text| Note[state: :not_done, text: text] } +
+          sheet.notes.map { |note| Note[state: note.state, text: note.text] }
       end
 
       def closeness
@@ -165,35 +196,46 @@ module Handrail
       def rivals
         return [] unless @match.verdict == :unusable
 
-        lacking = @match.missing.select do |demand, others|
-          others.empty? && alternatives.any? do |site|
-            site.key == demand.site
-          end
-        end.keys
+        lacking =
+          @match
+            .missing
+            .select do |demand, others|
+              others.empty? && alternatives.any? { |site| site.key == demand.site }
+            end
+            .keys
         lacking.flat_map do |demand|
-          alternatives.select do |site|
-            site.key != demand.site && @visit.repeats(site.key, site.paired ? side : nil)
-          end.map { |site| rival_note(site, demand) }
+          alternatives
+            .select do |site|
+              site.key != demand.site && @visit.repeats(site.key, site.paired ? side : nil)
+            end
+            .map { |site| rival_note(site, demand) }
         end
       end
 
       def rival_note(site, demand)
-        Note[state: :stop, text: "#{site.name} was read. This chart is made for the " \
-                                 "#{Sizing.site_name(demand.site)}; the one can not stand in " \
-                                 "for the other. It is kept for the record."]
+        Note[
+          state: :stop,
+          text:
+            "#{site.name} was read. This chart is made for the " \
+              "#{Sizing.site_name(demand.site)}; the one can not stand in " \
+              "for the other. It is kept for the record."
+        ]
       end
 
       # the girths of which each maker's chart names one or more
       def alternatives
-        @alternatives ||= @visit.family.needs_for(@visit.config).select { |need| need.use == "size_if_charted" }
-                                .map { |need| Anatomy::Vocabulary.default.fetch(need.site) }.select { |site| site.kind == "girth" }
+        @alternatives ||=
+          @visit
+            .family
+            .needs_for(@visit.config)
+            .select { |need| need.use == "size_if_charted" }
+            .map { |need| Anatomy::Vocabulary.default.fetch(need.site) }
+            .select { |site| site.kind == "girth" }
       end
 
       def verdict_notes
         if @match.size.nil? && @match.verdict != :unusable
-          return @match.sentences.first(1).map do |text|
-            Note[state: :stop, text: text]
-          end
+          return @match.sentences.first(1).map { |text| Note[state: :stop, text: text] }
         end
         return missing if @match.verdict == :unusable
         return [] if @match.verdict == :fits
@@ -202,7 +244,8 @@ module Handrail
       end
 
       # another posture or tension is there, and can not stand in
-      def missing = Sizing::Reason.new(@match).displaced.map { |text| Note[state: :stop, text: text] }
+      def missing =
+        Sizing::Reason.new(@match).displaced.map { |text| Note[state: :stop, text: text] }
 
       def level_notes
         @match.parts.flat_map do |part|
@@ -222,37 +265,52 @@ module Handrail
         return [] if sites.empty?
 
         names = sites.map { |site| Sizing.site_name(site) }.join(" and ")
-        disagree = @match.values.find { |demand, value| sites.include?(demand.site) && !value.agree? }&.last
-        text = if disagree then "The two readings of #{names} differ by #{format('%g',
-                                                                                 disagree.spread.round(1).to_f)} mm. Take a third."
-               else "Read #{names} again: it would settle most of the doubt.#{settled(sites)}"
-               end
+        disagree =
+          @match.values.find { |demand, value| sites.include?(demand.site) && !value.agree? }&.last
+        text =
+          if disagree
+            "The two readings of #{names} differ by #{
+              format("%g", disagree.spread.round(1).to_f)
+            } mm. Take a third."
+          else
+            "Read #{names} again: it would settle most of the doubt.#{settled(sites)}"
+          end
         [Note[state: :look_again, text: text]]
       end
 
       # how sure it would be if the next reading agreed, where that says something
       def settled(sites)
         after = @match.probability_after(sites) or return
-        " #{(after * 100).round} in 100 if it reads the same." if (after - @match.probability) >= 0.01
+        if (after - @match.probability) >= 0.01
+          " #{(after * 100).round} in 100 if it reads the same."
+        end
       end
 
       # a tape off square reads more: said where that would reach over the lower edge
       def tilt_notes
-        band, value = @match.pairs.select { |b, v| Anatomy::Vocabulary.default[b.site]&.kind == "girth" && b.hold?(v.mm) }.min_by { |b, v| v.mm - b.min }
+        band, value =
+          @match
+            .pairs
+            .select { |b, v| Anatomy::Vocabulary.default[b.site]&.kind == "girth" && b.hold?(v.mm) }
+            .min_by { |b, v| v.mm - b.min }
         return [] unless band
 
         more = Measuring::Tilt.error(value.mm, 10)
         left = (value.mm - band.min).to_f
         return [] if more < left || left > 10
 
-        said = "A tape 10 degrees off square reads #{format('%.1f',
-                                                            more)} mm more here, and the lower edge is #{format('%g',
-                                                                                                                left.round(1))} mm away."
+        said =
+          "A tape 10 degrees off square reads #{
+            format("%.1f", more)
+          } mm more here, and the lower edge is #{format("%g", left.round(1))} mm away."
         [Note[state: :look_again, text: "#{said} Lay it square."]]
       end
 
       def neighbours
-        @match.parts.flat_map { |part| Sizing::Neighbours.sentences(part) }.map { |text| Note[text: text] }
+        @match
+          .parts
+          .flat_map { |part| Sizing::Neighbours.sentences(part) }
+          .map { |text| Note[text: text] }
       end
     end
   end

@@ -7,8 +7,13 @@ module Handrail
     # one's place.
     class Visits < Base
       # how each kind of what is not kept is answered
-      STATUS = { Store::Stale => 409, Store::Closed => 409, Store::Conflict => 409, Store::Refused => 422,
-                 Store::Faults => 422 }.freeze
+      STATUS = {
+        Store::Stale => 409,
+        Store::Closed => 409,
+        Store::Conflict => 409,
+        Store::Refused => 422,
+        Store::Faults => 422
+      }.freeze
 
       helpers do
         # The visit asked for, or 404.
@@ -46,17 +51,36 @@ module Handrail
 
         def ledger
           row = found(Store::Visit.where(clinic_id: clinic.id, id: id).first)
-          Store::Ledger.new(row, account, seen: params["seen"], page: page_key, entry_key: params["entry_key"])
+          Store::Ledger.new(
+            row,
+            account,
+            seen: params["seen"],
+            page: page_key,
+            entry_key: params["entry_key"]
+          )
         end
       end
 
       # The page of a stage by its name, the order's where it is none.
       def self.page_of(stage)
-        { "measure" => MeasureStage, "size" => SizeStage, "fit" => FitStage, "teach" => TeachStage,
-          "hand_over" => HandOverStage, "recheck" => RecheckStage }.fetch(stage, OrderStage)::Page
+        {
+          "measure" => MeasureStage,
+          "size" => SizeStage,
+          "fit" => FitStage,
+          "teach" => TeachStage,
+          "hand_over" => HandOverStage,
+          "recheck" => RecheckStage
+        }.fetch(stage, OrderStage)::Page
       end
 
-      register OrderStage, MeasureStage, SizeStage, FitStage, TeachStage, HandOverStage, RecheckStage, RecordPages
+      register OrderStage,
+               MeasureStage,
+               SizeStage,
+               FitStage,
+               TeachStage,
+               HandOverStage,
+               RecheckStage,
+               RecordPages
 
       get "/:id" do
         visit = visit!

@@ -28,15 +28,24 @@ module Handrail
       # The device on the figure, its straps as far as they are closed.
       def device_figure
         straps = visit.straps(side).map { |strap| [strap, strap_state(strap)] }
-        Figures.new(visit, side: side).with_device(straps)
+        Figures.new(visit, side: side).with_device(straps, spots: spots)
       end
+
+      # Points on the figure: [[Spot, words], ...].
+      def spots = []
 
       private
 
       def check_row(item, earlier)
         here = answerable? && item == next_check
-        Row[item: item, title: check_title(item), current: here, note: check_note(item, here),
-            value: check_value(item), before: earlier&.result ? result_words(earlier) : "–"]
+        Row[
+          item: item,
+          title: check_title(item),
+          current: here,
+          note: check_note(item, here),
+          value: check_value(item),
+          before: earlier&.result ? result_words(earlier) : "–"
+        ]
       end
 
       def check_title(item)
@@ -47,18 +56,22 @@ module Handrail
       def check_note(item, here)
         return "look again: #{visit.fill(item.opened_by.title)}" if item.state == :look_again
 
-        parts = [(Wording.limits(item.check.criterion) if item.check.criterion.measured?),
-                 (item.check.hint if here)].compact
+        parts = [
+          (Wording.limits(item.check.criterion) if item.check.criterion.measured?),
+          (item.check.hint if here)
+        ].compact
         parts.empty? ? nil : parts.join(". ")
       end
 
       def check_value(item)
         return "?" if item.state == :look_again
+        return "not today" if item.result && !item.result.seen?
 
         item.result ? result_words(item) : "–"
       end
 
       def result_words(item)
+        return "not today" unless item.result.seen?
         return item.check.criterion.print(item.result.value) if item.result.value
 
         item.result.good? ? "yes" : "no"

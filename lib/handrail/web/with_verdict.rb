@@ -12,15 +12,20 @@ module Handrail
         return [] unless two_sides?
 
         visit.sides.map do |one|
-          [one, verdict(one).size, one == side, visit.needs.find do |item|
-            item.side == one
-          end&.key]
+          [one, verdict(one).size, one == side, visit.needs.find { |item| item.side == one }&.key]
         end
       end
 
       # "Seacombe day knee, chart of Jan 2026"
       def chart_name
-        dated = visit.revision && visit.family.size_rule.by != "sheet" ? ", chart of #{visit.revision.dated.strftime('%b %Y')}" : ""
+        dated =
+          (
+            if visit.revision && visit.family.size_rule.by != "sheet"
+              ", chart of #{visit.revision.dated.strftime("%b %Y")}"
+            else
+              ""
+            end
+          )
         "#{visit.product.full_name}#{dated}"
       end
     end

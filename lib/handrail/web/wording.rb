@@ -37,13 +37,20 @@ module Handrail
         def next_step(finding, figures)
           figures = figures.to_h.transform_keys(&:to_sym)
           case finding.to_sym
-          when :stop, :limit_passed then t("next.#{finding}", sign: sign(figures))
-          when :doubt then t("next.doubt", question: question(figures))
-          when :check_failed then t(figures[:value] ? "next.check_failed_value" : "next.check_failed", **figures)
-          when :unread then t("next.unread", sites: figures.fetch(:sites).join("; "))
-          when :size_clear then t("next.size_clear", sizes: figures.fetch(:sizes).join(", "))
-          when :recheck then t("next.recheck", label: figures[:label] || t("stages.recheck"))
-          else t("next.#{finding}", **figures)
+          when :stop, :limit_passed
+            t("next.#{finding}", sign: sign(figures))
+          when :doubt
+            t("next.doubt", question: question(figures))
+          when :check_failed
+            t(figures[:value] ? "next.check_failed_value" : "next.check_failed", **figures)
+          when :unread
+            t("next.unread", sites: figures.fetch(:sites).join("; "))
+          when :size_clear
+            t("next.size_clear", sizes: figures.fetch(:sizes).join(", "))
+          when :recheck
+            t("next.recheck", label: figures[:label] || t("stages.recheck"))
+          else
+            t("next.#{finding}", **figures)
           end
         end
 
@@ -59,20 +66,31 @@ module Handrail
 
         # A reading that does not go together with others, with what it may have been.
         def together(site, figures)
-          said = t("questions.#{figures[:code]}", what: site.short.then { |text| "#{text[0].upcase}#{text[1..]}" },
-                                                  than: t("questions.#{figures[:high] ? 'larger' : 'smaller'}"),
-                                                  **figures.slice(:read, :expected, :unit, :days, :from, :to),
-                                                  beside: beside(figures[:beside]), one_in: grouped(figures[:one_in]))
+          said =
+            t(
+              "questions.#{figures[:code]}",
+              what: site.short.then { |text| "#{text[0].upcase}#{text[1..]}" },
+              than: t("questions.#{figures[:high] ? "larger" : "smaller"}"),
+              **figures.slice(:read, :expected, :unit, :days, :from, :to),
+              beside: beside(figures[:beside]),
+              one_in: grouped(figures[:one_in])
+            )
           meant = figures[:meant] && t("questions.was_meant", meant: figures[:meant])
-          other = figures[:other] && t("questions.was_site", other: Anatomy::Vocabulary.default[figures[:other]].short)
+          other =
+            figures[:other] &&
+              t("questions.was_site", other: Anatomy::Vocabulary.default[figures[:other]].short)
           side = figures[:side] && t("questions.was_side", side: figures[:side])
           [said, meant || other || side].compact.join(" ")
         end
 
         # "knee 36 cm and ankle, narrowest 22 cm"
         def beside(pairs)
-          said = pairs.to_a.first(4).map { |site, text| "#{Anatomy::Vocabulary.default[site].short} #{text}" }
-          said.size < 2 ? said.join : "#{said[0..-2].join(', ')} #{t('questions.and')} #{said.last}"
+          said =
+            pairs
+              .to_a
+              .first(4)
+              .map { |site, text| "#{Anatomy::Vocabulary.default[site].short} #{text}" }
+          said.size < 2 ? said.join : "#{said[0..-2].join(", ")} #{t("questions.and")} #{said.last}"
         end
 
         # 10,000
@@ -101,8 +119,15 @@ module Handrail
           verdict = course.trend.verdict
           low, high = [low, high].map(&:abs).sort unless verdict == :steady
           by = (course.trend.slope * 7).abs
-          said = t("courses.#{verdict}", site: name, visits: course.trend.count, by: tenths(by), low: tenths(low),
-                                         high: tenths(high))
+          said =
+            t(
+              "courses.#{verdict}",
+              site: name,
+              visits: course.trend.count,
+              by: tenths(by),
+              low: tenths(low),
+              high: tenths(high)
+            )
           calm = verdict == :steady && [low, high].map(&:abs).max < CALM
           [said, (t("courses.calm") if calm), *edge(course, last, following)].compact
         end
@@ -113,9 +138,16 @@ module Handrail
           return [t("courses.there", size: course.size)] if on == last
 
           early = course.crossing.earliest&.then { |date| t("courses.earliest", date: day(date)) }
-          [t("courses.crosses", size: course.size, on: day(on), earliest: early.to_s,
-                                edge: t("courses.#{course.crossing.edge == :lower ? 'ends' : 'outgrown'}")),
-           (t("courses.before_next") if course.before?(following))]
+          [
+            t(
+              "courses.crosses",
+              size: course.size,
+              on: day(on),
+              earliest: early.to_s,
+              edge: t("courses.#{course.crossing.edge == :lower ? "ends" : "outgrown"}")
+            ),
+            (t("courses.before_next") if course.before?(following))
+          ]
         end
 
         def tenths(number) = Kernel.format("%.1f", number)
@@ -123,9 +155,29 @@ module Handrail
 
         # A strap of a wrap that is to be eased or pulled: a Compression::FewestChanges::Strap.
         def strap_change(strap)
-          t("pressures.change", number: strap.number, what: t("pressures.#{strap.state}"), now: strap.pressure.round,
-                                to: strap.set_to.round)
+          t(
+            "pressures.change",
+            number: strap.number,
+            what: t("pressures.#{strap.state}"),
+            now: strap.pressure.round,
+            to: strap.set_to.round
+          )
         end
+
+        # What is said of a remedy beside its reason: an Array of texts. limit - figures of the limit
+        # that it is at; record - [ended, tries] of this clinic.
+        def offer(remedy, limit: nil, record: nil)
+          used = limit && { **limit, used: plain(limit[:used]), most: plain(limit[:most]) }
+          [
+            (t("offers.by", doer: remedy.doer) unless remedy.doer == "fitter"),
+            (t("offers.costs", text: remedy.costs) if remedy.costs),
+            (t("offers.for_good", text: remedy.for_good) if remedy.for_good),
+            (t(limit[:setting] ? "offers.at_setting" : "offers.at_limit", **used) if limit),
+            (t("offers.record", ended: record[0], tries: record[1]) if record)
+          ].compact
+        end
+
+        def plain(number) = number && Families::Number.print(number)
 
         # A stop sign, as the protocol words it or as its figures say it.
         def sign(figures)
@@ -141,7 +193,10 @@ module Handrail
         # The limits of a check's criterion: "within 5 mm", "at least 28 mmHg, under 50 mmHg";
         # nothing for yes and no.
         def limits(criterion)
-          criterion.limits.map { |name, limit| "#{t("limits.#{name}")} #{criterion.print(limit)}" }.join(", ")
+          criterion
+            .limits
+            .map { |name, limit| "#{t("limits.#{name}")} #{criterion.print(limit)}" }
+            .join(", ")
         end
 
         private
@@ -151,14 +206,27 @@ module Handrail
         def block_figures(block, visit)
           figures = block.figures.to_h
           case block.code
-          when :stop then { sign: sign(figures.merge(side: block.side)), urgency: t("urgency.#{figures[:urgency]}") }
-          when :limit_passed then { sign: "#{sign(figures)}." }
-          when :unread then { site: Anatomy::Vocabulary.default.fetch(block.subject).name }
-          when :doubt then { question: doubt(block, visit) }
-          when :step_open then { step: title(visit, visit.family.step(block.subject)) }
-          when :check_failed, :check_changed, :check_open then check_figures(block, visit)
-          when :teach_back_open, :teach_back_poor, :teach_back_old then { who: visit.family.teach_who }
-          else figures
+          when :stop
+            {
+              sign: sign(figures.merge(side: block.side)),
+              urgency: t("urgency.#{figures[:urgency]}")
+            }
+          when :limit_passed
+            { sign: "#{sign(figures)}." }
+          when :unread
+            { site: Anatomy::Vocabulary.default.fetch(block.subject).name }
+          when :doubt
+            { question: doubt(block, visit) }
+          when :step_open
+            { step: title(visit, visit.family.step(block.subject)) }
+          when :check_failed, :check_changed, :check_open, :check_not_possible
+            check_figures(block, visit)
+          when :slip_out
+            { **figures, due: day(figures[:due]) }
+          when :teach_back_open, :teach_back_poor, :teach_back_old
+            { who: visit.family.teach_who }
+          else
+            figures
           end
         end
 
@@ -170,7 +238,11 @@ module Handrail
         def check_figures(block, visit)
           name = title(visit, visit.family.check(block.subject))
           place = visit.straps(block.side).find { |strap| strap.key == block.place }&.label
-          { check: [name, place].compact.join(", "), after: block.figures.to_h[:after] || "another one" }
+          {
+            check: [name, place].compact.join(", "),
+            after: block.figures.to_h[:after] || "another one",
+            reason: block.figures.to_h[:reason]&.chomp(".")
+          }
         end
 
         def title(visit, item) = visit.fill(item.title)

@@ -6,8 +6,22 @@ module Handrail
     # knowledge/figures.yml.
     # All in mm, x to the viewer's right from the centre line, levels up.
     class Figure
-      attr_reader :key, :body, :label, :labels, :from, :to, :scale, :origin, :follows, :bottom, :top, :outline,
-                  :lines, :ovals, :points, :landmarks,
+      attr_reader :key,
+                  :body,
+                  :label,
+                  :labels,
+                  :from,
+                  :to,
+                  :scale,
+                  :origin,
+                  :follows,
+                  :bottom,
+                  :top,
+                  :outline,
+                  :lines,
+                  :ovals,
+                  :points,
+                  :landmarks,
                   :words
 
       class << self
@@ -16,16 +30,52 @@ module Handrail
         def fetch(key) = all.fetch(key) { raise Handrail::Error, "There is no figure “#{key}”." }
 
         def load(path)
-          Knowledge.read(path, schema: "figures").fetch("figures").to_h { |key, raw| [key, new(key, raw)] }.freeze
+          Knowledge
+            .read(path, schema: "figures")
+            .fetch("figures")
+            .to_h { |key, raw| [key, new(key, raw)] }
+            .freeze
         end
       end
 
       def initialize(key, raw)
         @key = key
-        @body, @label, @labels, @from, @to, @scale, @origin, @follows, @bottom, @top, @outline, @lines, @ovals,
-          @points, @landmarks, @words =
-          raw.values_at(*%w[body label labels from to scale origin follows bottom top outline lines ovals points
-                            landmarks words])
+        @body,
+        @label,
+        @labels,
+        @from,
+        @to,
+        @scale,
+        @origin,
+        @follows,
+        @bottom,
+        @top,
+        @outline,
+        @lines,
+        @ovals,
+        @points,
+        @landmarks,
+        @words =
+          raw.values_at(
+            *%w[
+              body
+              label
+              labels
+              from
+              to
+              scale
+              origin
+              follows
+              bottom
+              top
+              outline
+              lines
+              ovals
+              points
+              landmarks
+              words
+            ]
+          )
         @mirrored = raw["mirrored"]
         @reach = raw.fetch("reach", 0)
         @sided = raw.fetch("sided", false)
@@ -63,25 +113,34 @@ module Handrail
       # The edges at a level [left, right], in mm from the centre line. profile - the wearer's, or
       # nil; give - how far outside the skin.
       def edges(level, profile = nil, give = 0)
-        around(level, axis(level), *halves_at(level), profile).then { |left, right| [left - give, right + give] }
+        around(level, axis(level), *halves_at(level), profile).then do |left, right|
+          [left - give, right + give]
+        end
       end
 
       # Both edges from the lower end to the upper, every 5 mm: [[level, left, right], ...], as
       # `edges` gives them.
       def silhouette(profile = nil)
-        @steps.map { |level, axis, left, right| [level, *around(level, axis, left, right, profile)] }
+        @steps.map do |level, axis, left, right|
+          [level, *around(level, axis, left, right, profile)]
+        end
       end
 
       # A point "R-5,94" as [x, level]. Raises Handrail::Error where the text is no point.
       def place(text, profile = nil)
         from, x, level = @read[text] ||= read(text)
         inside = level.clamp(self.from, to)
-        base = case from
-               when "L" then edges(inside, profile).first
-               when "R" then edges(inside, profile).last
-               when "A" then axis(inside)
-               else 0
-               end
+        base =
+          case from
+          when "L"
+            edges(inside, profile).first
+          when "R"
+            edges(inside, profile).last
+          when "A"
+            axis(inside)
+          else
+            0
+          end
         [base + x, level]
       end
 
@@ -93,8 +152,10 @@ module Handrail
         @average = @reference && Profile.new(@reference)
         @axis = Profile.new(raw["axis"])
         halves = raw["share"] || raw["widths"]
-        @left, @right = [1, 2].map { |column| Profile.new(halves.map { |row| [row[0], row[column]] }) }
-        @steps = [*(from..to).step(STEP), to].uniq.map { |level| [level, axis(level), *halves_at(level)] }
+        @left, @right =
+          [1, 2].map { |column| Profile.new(halves.map { |row| [row[0], row[column]] }) }
+        @steps =
+          [*(from..to).step(STEP), to].uniq.map { |level| [level, axis(level), *halves_at(level)] }
       end
 
       def halves_at(level) = [@left.girth(level), @right.girth(level)]

@@ -15,8 +15,12 @@ module Handrail
       # ArgumentError otherwise.
       def initialize(points)
         sorted = points.map { |level, girth| [level.to_f, girth.to_f] }.sort
-        raise ArgumentError, "a profile needs girths at two levels or more" if sorted.map(&:first).uniq.size < 2
-        raise ArgumentError, "a profile has one girth at each level" if sorted.map(&:first).uniq.size < sorted.size
+        if sorted.map(&:first).uniq.size < 2
+          raise ArgumentError, "a profile needs girths at two levels or more"
+        end
+        if sorted.map(&:first).uniq.size < sorted.size
+          raise ArgumentError, "a profile has one girth at each level"
+        end
 
         @levels, @girths = sorted.transpose
         @tangents = tangents
@@ -63,8 +67,11 @@ module Handrail
       def slope(level)
         level = level.to_f.clamp(levels.first, levels.last)
         at(level) do |t, h, i|
-          (((girths[i] * ((6 * (t**2)) - (6 * t))) + (girths[i + 1] * ((6 * t) - (6 * (t**2))))) / h) +
-            (@tangents[i] * ((3 * (t**2)) - (4 * t) + 1)) + (@tangents[i + 1] * ((3 * (t**2)) - (2 * t)))
+          (
+            ((girths[i] * ((6 * (t**2)) - (6 * t))) + (girths[i + 1] * ((6 * t) - (6 * (t**2))))) /
+              h
+          ) + (@tangents[i] * ((3 * (t**2)) - (4 * t) + 1)) +
+            (@tangents[i + 1] * ((3 * (t**2)) - (2 * t)))
         end
       end
 
@@ -87,7 +94,11 @@ module Handrail
       end
 
       def tangents
-        slopes = levels.each_cons(2).zip(girths.each_cons(2)).map { |(x0, x1), (y0, y1)| (y1 - y0) / (x1 - x0) }
+        slopes =
+          levels
+            .each_cons(2)
+            .zip(girths.each_cons(2))
+            .map { |(x0, x1), (y0, y1)| (y1 - y0) / (x1 - x0) }
         inner = slopes.each_cons(2).map { |a, b| a * b <= 0 ? 0.0 : (a + b) / 2 }
         limit([slopes.first, *inner, slopes.last], slopes)
       end

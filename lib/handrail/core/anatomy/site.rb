@@ -17,23 +17,41 @@ module Handrail
     # from, offset      - the landmark that the level is counted from, and how far (signed Length,
     # up is positive) species           - the keys of ranges source            - where the
     # definition comes from
-    Site = Value.new(:key, :name, :short, :kind, :resolution, :landmark, :postures, :tension, :paired, :ranges,
-                     :figure, :level, :between, :around,
-                     :by, :from, :offset, :source) do
-      # Plausible lengths for a species as [min, max], nil when nothing is known.
-      def range(species = "human") = ranges[species]
+    Site =
+      Value.new(
+        :key,
+        :name,
+        :short,
+        :kind,
+        :resolution,
+        :landmark,
+        :postures,
+        :tension,
+        :paired,
+        :ranges,
+        :figure,
+        :level,
+        :between,
+        :around,
+        :by,
+        :from,
+        :offset,
+        :source
+      ) do
+        # Plausible lengths for a species as [min, max], nil when nothing is known.
+        def range(species = "human") = ranges[species]
 
-      def posture = postures.first
+        def posture = postures.first
 
-      # The name inside a sentence: "calf 15 cm below mid patella".
-      def said = "#{name[0].downcase}#{name[1..]}".sub(",", "")
+        # The name inside a sentence: "calf 15 cm below mid patella".
+        def said = "#{name[0].downcase}#{name[1..]}".sub(",", "")
 
-      # The same with its preposition: "at the calf 15 cm below mid patella", "for the heel to back
-      # of knee".
-      def where = "#{%w[girth width].include?(kind) ? 'at' : 'for'} the #{said}"
+        # The same with its preposition: "at the calf 15 cm below mid patella", "for the heel to back
+        # of knee".
+        def where = "#{%w[girth width].include?(kind) ? "at" : "for"} the #{said}"
 
-      def species = ranges.keys
-      def to_s = name
-    end
+        def species = ranges.keys
+        def to_s = name
+      end
   end
 end

@@ -11,39 +11,70 @@ module Handrail
       # Raises Knowledge::Faulty, naming file, key and fault.
       def self.load(path)
         raw = Knowledge.read(path, schema: "sites")
-        new(raw.fetch("sites").map do |key, fields|
-          site(key, fields)
-        end).tap { |sites| placed(sites, File.basename(path)) }
+        new(raw.fetch("sites").map { |key, fields| site(key, fields) }).tap do |sites|
+          placed(sites, File.basename(path))
+        end
       end
 
       # every site must lie on its figure
       def self.placed(sites, file)
-        faults = sites.filter_map do |site|
-          figure = Figure.all[site.figure] or next "#{site.key}: there is no figure #{site.figure}"
-          unknown = [*site.between, *site.around] - figure.points.keys - ["floor"]
-          next "#{site.key}: #{site.figure} has no point #{unknown.join(', ')}" if unknown.any?
+        faults =
+          sites.filter_map do |site|
+            figure = Figure.all[site.figure] or
+              next "#{site.key}: there is no figure #{site.figure}"
+            unknown = [*site.between, *site.around] - figure.points.keys - ["floor"]
+            next "#{site.key}: #{site.figure} has no point #{unknown.join(", ")}" if unknown.any?
 
-          nameless = site.by.to_a - figure.landmarks.keys
-          next "#{site.key}: #{site.figure} has no landmark #{nameless.join(', ')}" if nameless.any?
+            nameless = site.by.to_a - figure.landmarks.keys
+            if nameless.any?
+              next "#{site.key}: #{site.figure} has no landmark #{nameless.join(", ")}"
+            end
 
-          "#{site.key}: its level lies off the figure" if site.level && !site.level.mm.between?(figure.from,
-                                                                                                figure.to)
-        end
-        raise Knowledge::Faulty, "#{file}: #{faults.join('; ')}" if faults.any?
+            if site.level && !site.level.mm.between?(figure.from, figure.to)
+              "#{site.key}: its level lies off the figure"
+            end
+          end
+        raise Knowledge::Faulty, "#{file}: #{faults.join("; ")}" if faults.any?
       end
 
-      AS_THEY_STAND = %w[name short kind landmark postures tension paired figure between around by from source].freeze
+      AS_THEY_STAND = %w[
+        name
+        short
+        kind
+        landmark
+        postures
+        tension
+        paired
+        figure
+        between
+        around
+        by
+        from
+        source
+      ].freeze
 
       def self.site(key, raw)
-        ranges = raw.fetch("range").transform_values { |ends| ends.map { |text| Quantity::Length.parse(text) } }
+        ranges =
+          raw
+            .fetch("range")
+            .transform_values { |ends| ends.map { |text| Quantity::Length.parse(text) } }
         plain = AS_THEY_STAND.to_h { |field| [field.to_sym, raw[field]] }
-        Site[key: key, **plain, ranges: ranges.freeze, resolution: Quantity::Length.parse(raw["resolution"]),
-             level: raw["level"] && Quantity::Length.parse(raw["level"]),
-             offset: raw["offset"] && signed(raw["offset"])]
+        Site[
+          key: key,
+          **plain,
+          ranges: ranges.freeze,
+          resolution: Quantity::Length.parse(raw["resolution"]),
+          level: raw["level"] && Quantity::Length.parse(raw["level"]),
+          offset: raw["offset"] && signed(raw["offset"])
+        ]
       end
 
       def self.signed(text)
-        text.start_with?("-") ? Quantity::Length.mm(-Quantity::Length.parse(text[1..]).mm) : Quantity::Length.parse(text)
+        if text.start_with?("-")
+          Quantity::Length.mm(-Quantity::Length.parse(text[1..]).mm)
+        else
+          Quantity::Length.parse(text)
+        end
       end
       private_class_method :site, :signed, :placed
 

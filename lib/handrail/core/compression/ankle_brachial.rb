@@ -11,11 +11,18 @@ module Handrail
       # plausible systolic pressures in mmHg; outside them the figure is asked about
       PLAUSIBLE = (30..300)
       ARMS = %w[arm_left arm_right].freeze
-      ANKLES = { "left" => %w[ankle_left_front ankle_left_back],
-                 "right" => %w[ankle_right_front ankle_right_back] }.freeze
-      LABELS = { "arm_left" => "Left arm", "arm_right" => "Right arm", "ankle_left_front" => "Left foot, on top",
-                 "ankle_left_back" => "Left ankle, behind the bone", "ankle_right_front" => "Right foot, on top",
-                 "ankle_right_back" => "Right ankle, behind the bone" }.freeze
+      ANKLES = {
+        "left" => %w[ankle_left_front ankle_left_back],
+        "right" => %w[ankle_right_front ankle_right_back]
+      }.freeze
+      LABELS = {
+        "arm_left" => "Left arm",
+        "arm_right" => "Right arm",
+        "ankle_left_front" => "Left foot, on top",
+        "ankle_left_back" => "Left ankle, behind the bone",
+        "ankle_right_front" => "Right foot, on top",
+        "ankle_right_back" => "Right ankle, behind the bone"
+      }.freeze
 
       # state - :good, :look_again or :stop; side; index - Rational or nil; code - :unknown, :low,
       # :specialist, :stiff or :sound
@@ -25,22 +32,29 @@ module Handrail
       # faults by field].
       def self.read(typed)
         faults = {}
-        values = LABELS.keys.filter_map do |key|
-          text = typed[key].to_s.strip
-          [key, pressure(text)] unless text.empty?
-        rescue Quantity::Pressure::Unreadable => e
-          faults[key] = "#{LABELS[key]}: #{e.message}"
-          nil
-        end.to_h
+        values =
+          LABELS
+            .keys
+            .filter_map do |key|
+              text = typed[key].to_s.strip
+              [key, pressure(text)] unless text.empty?
+            rescue Quantity::Pressure::Unreadable => e
+              faults[key] = "#{LABELS[key]}: #{e.message}"
+              nil
+            end
+            .to_h
         faults.any? ? [nil, faults] : [new(values), {}]
       end
 
       def self.pressure(text)
-        Quantity::Pressure.parse(text).tap do |pressure|
-          next if PLAUSIBLE.cover?(pressure.mmhg)
+        Quantity::Pressure
+          .parse(text)
+          .tap do |pressure|
+            next if PLAUSIBLE.cover?(pressure.mmhg)
 
-          raise Quantity::Pressure::Unreadable, "#{pressure} is no systolic pressure. Look at the figure again."
-        end
+            raise Quantity::Pressure::Unreadable,
+                  "#{pressure} is no systolic pressure. Look at the figure again."
+          end
       end
       private_class_method :pressure
 
@@ -69,27 +83,43 @@ module Handrail
       def finding(side)
         value = index(side)
         state, code, says = judge(value)
-        lead = value ? "#{side.capitalize} index #{format('%.2f', value)}" : "#{side.capitalize} index not known"
+        lead =
+          (
+            if value
+              "#{side.capitalize} index #{format("%.2f", value)}"
+            else
+              "#{side.capitalize} index not known"
+            end
+          )
         Finding[side: side, index: value, state: state, code: code, sentence: "#{lead}: #{says}"]
       end
 
       def judge(value)
         if value.nil?
-          return [:look_again, :unknown,
-                  "one arm and one ankle pressure of this leg are needed. Feel the foot pulses, and ask the " \
-                  "prescriber."]
+          return [
+            :look_again,
+            :unknown,
+            "one arm and one ankle pressure of this leg are needed. Feel the foot pulses, and ask the " \
+              "prescriber."
+          ]
         end
-        return [:stop, :low, "below 0.5. No compression, refer urgently."] if value < LIMITS[:least]
+        return :stop, :low, "below 0.5. No compression, refer urgently." if value < LIMITS[:least]
         if value < LIMITS[:plain]
-          return [:look_again, :specialist,
-                  "0.5 to 0.8. Compression only on a specialist's word."]
+          return :look_again, :specialist, "0.5 to 0.8. Compression only on a specialist's word."
         end
         if value > LIMITS[:most]
-          return [:look_again, :stiff,
-                  "above 1.3. The index is not reliable here (stiff arteries): ask the prescriber."]
+          return [
+            :look_again,
+            :stiff,
+            "above 1.3. The index is not reliable here (stiff arteries): ask the prescriber."
+          ]
         end
 
-        [:good, :sound, "within 0.8 to 1.3. It does not rule out everything: look at skin, feeling and pulses too."]
+        [
+          :good,
+          :sound,
+          "within 0.8 to 1.3. It does not rule out everything: look at skin, feeling and pulses too."
+        ]
       end
     end
   end

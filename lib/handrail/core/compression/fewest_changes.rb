@@ -12,19 +12,22 @@ module Handrail
     # below the nearest one above it that stays.
     class FewestChanges
       # number; pressure, target - mmHg; set_to - mmHg, or nil for one that stays
-      Strap = Value.new(:number, :pressure, :target, :set_to) do
-        def state
-          return :leave if set_to.nil?
+      Strap =
+        Value.new(:number, :pressure, :target, :set_to) do
+          def state
+            return :leave if set_to.nil?
 
-          set_to < pressure ? :ease : :pull
+            set_to < pressure ? :ease : :pull
+          end
         end
-      end
 
       # The best way to begin up to a strap that stays: how many stay, how much is changed, and the
       # one before.
-      Way = Value.new(:stays, :changed, :before) do
-        def better_than?(other) = other.nil? || stays > other.stays || (stays == other.stays && changed < other.changed)
-      end
+      Way =
+        Value.new(:stays, :changed, :before) do
+          def better_than?(other) =
+            other.nil? || stays > other.stays || (stays == other.stays && changed < other.changed)
+        end
 
       # pressures - strap number => mmHg, exact; bottom, top - mmHg wanted at the lowest and at the
       # top strap; within - the band on either side of a target
@@ -39,9 +42,20 @@ module Handrail
       def straps
         staying = stay
         @numbers.each_index.map do |i|
-          set_to = staying.include?(i) ? nil : wanted(i, staying.reverse.find { |j| j < i }, staying.find { |j| j > i })
-          Strap[number: @numbers[i], pressure: @pressures[i], target: @targets[i],
-                set_to: set_to == @pressures[i] ? nil : set_to]
+          set_to =
+            (
+              if staying.include?(i)
+                nil
+              else
+                wanted(i, staying.reverse.find { |j| j < i }, staying.find { |j| j > i })
+              end
+            )
+          Strap[
+            number: @numbers[i],
+            pressure: @pressures[i],
+            target: @targets[i],
+            set_to: set_to == @pressures[i] ? nil : set_to
+          ]
         end
       end
 
@@ -50,7 +64,8 @@ module Handrail
       def target(number, bottom, top)
         return bottom if @numbers.size == 1
 
-        bottom + ((top - bottom) * Rational(number - @numbers.first, @numbers.last - @numbers.first))
+        bottom +
+          ((top - bottom) * Rational(number - @numbers.first, @numbers.last - @numbers.first))
       end
 
       def may_stay?(i) = (@pressures[i] - @targets[i]).abs <= @within
@@ -81,17 +96,23 @@ module Handrail
       def way_to(i, ways)
         before = ways.keys.select { |j| @pressures[j] >= @pressures[i] }
         from = best([nil, *before], ways) { |j| cost(j, i) }
-        Way[stays: (from ? ways[from].stays : 0) + 1, changed: (from ? ways[from].changed : 0) + cost(from, i),
-            before: from]
+        Way[
+          stays: (from ? ways[from].stays : 0) + 1,
+          changed: (from ? ways[from].changed : 0) + cost(from, i),
+          before: from
+        ]
       end
 
       # of ways that end at these indices (nil: nothing stays before), the best one with what comes
       # after it
       def best(indices, ways)
-        indices.map do |i|
-          way = ways[i]
-          [i, Way[stays: way ? way.stays : 0, changed: (way ? way.changed : 0) + yield(i)]]
-        end.reduce { |(i, way), (j, other)| other.better_than?(way) ? [j, other] : [i, way] }.first
+        indices
+          .map do |i|
+            way = ways[i]
+            [i, Way[stays: way ? way.stays : 0, changed: (way ? way.changed : 0) + yield(i)]]
+          end
+          .reduce { |(i, way), (j, other)| other.better_than?(way) ? [j, other] : [i, way] }
+          .first
       end
 
       def chain(last, ways)

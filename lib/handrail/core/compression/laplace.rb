@@ -15,10 +15,12 @@ module Handrail
 
       class << self
         # mmHg under so many layers. tension - kgf in one layer; girth, width - cm
-        def pressure(tension, girth:, width:, layers: 1) = CONSTANT * tension * layers / (girth * width)
+        def pressure(tension, girth:, width:, layers: 1) =
+          CONSTANT * tension * layers / (girth * width)
 
         # The tension in kgf that one layer carries where it presses so much.
-        def tension(pressure, girth:, width:, layers: 1) = pressure * girth * width / (CONSTANT * layers)
+        def tension(pressure, girth:, width:, layers: 1) =
+          pressure * girth * width / (CONSTANT * layers)
 
         # What one layer more presses, where so many press `pressure` now.
         def one_more(pressure, layers) = pressure * (layers + 1) / layers.to_f

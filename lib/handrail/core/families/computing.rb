@@ -8,19 +8,26 @@ module Handrail
       # called with (site key, posture or nil), returns a Length or nil; side - the side that they
       # are computed for, or nil. Returns Sizing::Sheets by key, in the family's order.
       def self.sheets(family, config, side = nil, &reading)
-        family.derives(config).to_h do |derive|
-          inputs = derive.inputs.to_h do |name, source|
-            [name.to_sym, value(family, config, own(source, side), reading)]
+        family
+          .derives(config)
+          .to_h do |derive|
+            inputs =
+              derive.inputs.to_h do |name, source|
+                [name.to_sym, value(family, config, own(source, side), reading)]
+              end
+            [
+              derive.sheet,
+              Sizing.sheet_maker(derive.sheet).make(derive.title, inputs, names: names(derive))
+            ]
           end
-          [derive.sheet, Sizing.sheet_maker(derive.sheet).make(derive.title, inputs, names: names(derive))]
-        end
       end
 
       class << self
         private
 
         # a source of its own side: "degrees_{side}" is degrees_left on the left
-        def own(source, side) = source.transform_values { |text| text.to_s.sub("{side}", side.to_s) }
+        def own(source, side) =
+          source.transform_values { |text| text.to_s.sub("{side}", side.to_s) }
 
         def value(family, config, source, reading)
           return reading.call(source["reading"], source["posture"]) if source["reading"]
@@ -33,18 +40,32 @@ module Handrail
 
         def typed_value(field, typed)
           case field.type
-          when "length" then Quantity::Length.parse(typed, unit: field.unit)
-          when "number" then typed.tr(",", ".").to_f
-          else typed
+          when "length"
+            Quantity::Length.parse(typed, unit: field.unit)
+          when "number"
+            typed.tr(",", ".").to_f
+          else
+            typed
           end
         end
 
         def names(derive)
-          derive.inputs.select { |_, source| source["reading"] }.to_h do |name, source|
-            site = Anatomy::Vocabulary.default.fetch(source["reading"])
-            [name.to_sym,
-             source["posture"] && site.postures.size > 1 ? "#{site.name}, #{source['posture']}," : site.name]
-          end
+          derive
+            .inputs
+            .select { |_, source| source["reading"] }
+            .to_h do |name, source|
+              site = Anatomy::Vocabulary.default.fetch(source["reading"])
+              [
+                name.to_sym,
+                (
+                  if source["posture"] && site.postures.size > 1
+                    "#{site.name}, #{source["posture"]},"
+                  else
+                    site.name
+                  end
+                )
+              ]
+            end
         end
       end
     end

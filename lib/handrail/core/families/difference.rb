@@ -27,15 +27,20 @@ module Handrail
           end
         end
 
-        def keyed?(list) = list.is_a?(Array) && list.all? { |item| item.is_a?(Hash) && item.key?("key") }
+        def keyed?(list) =
+          list.is_a?(Array) && list.all? { |item| item.is_a?(Hash) && item.key?("key") }
         def keyed(list) = list.to_h { |item| [item["key"], item.except("key")] }
 
         def text(part)
           case part
-          when nil then nil
-          when Hash then part.map { |key, value| "#{key.tr('_', ' ')}: #{text(value)}" }.join("; ")
-          when Array then part.map { |item| text(item) }.join(", ")
-          else part.to_s
+          when nil
+            nil
+          when Hash
+            part.map { |key, value| "#{key.tr("_", " ")}: #{text(value)}" }.join("; ")
+          when Array
+            part.map { |item| text(item) }.join(", ")
+          else
+            part.to_s
           end
         end
       end

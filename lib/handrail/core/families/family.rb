@@ -15,12 +15,47 @@ module Handrail
     # A `config` is the Hash that decides which parts apply: the order's side and fields, and the
     # product's options.
     class Family
-      attr_reader :key, :name, :kind, :about, :species, :figure, :sides, :fields, :stop_signs, :care_prompts,
-                  :caution_note, :needs, :options, :marks, :tension_test, :problems, :tasks, :teach_who, :mistakes,
-                  :wear, :recheck_plan, :recheck_readings, :recheck_asks, :recheck_note, :seats, :pressure_line,
-                  :drawing, :size_rule, :index, :caution_source, :limits, :timers, :parts, :stages, :digest,
-                  :text, :settings, :straps,
-                  :place, :lies_on, :girth_change
+      attr_reader :key,
+                  :name,
+                  :kind,
+                  :about,
+                  :species,
+                  :figure,
+                  :sides,
+                  :fields,
+                  :stop_signs,
+                  :care_prompts,
+                  :caution_note,
+                  :needs,
+                  :options,
+                  :marks,
+                  :tension_test,
+                  :problems,
+                  :tasks,
+                  :teach_who,
+                  :mistakes,
+                  :wear,
+                  :recheck_plan,
+                  :recheck_readings,
+                  :recheck_asks,
+                  :recheck_note,
+                  :seats,
+                  :pressure_line,
+                  :drawing,
+                  :size_rule,
+                  :index,
+                  :caution_source,
+                  :limits,
+                  :timers,
+                  :parts,
+                  :stages,
+                  :digest,
+                  :text,
+                  :settings,
+                  :straps,
+                  :place,
+                  :lies_on,
+                  :girth_change
 
       class << self
         # Raises Knowledge::Faulty, naming the file, the key and what is wrong.
@@ -39,9 +74,32 @@ module Handrail
         @lies_on = raw["lies_on"]
         @text = JSON.generate(raw).freeze
         @digest = Digest::SHA256.hexdigest(@text)
-        @key, @name, @kind, @about, @species, @figure, @sides, @marks, @tension_test, @wear, @drawing, @place =
-          raw.values_at("key", "name", "kind", "about", "species", "figure", "sides", "marks", "tension_test", "wear",
-                        "drawing", "place")
+        @key,
+        @name,
+        @kind,
+        @about,
+        @species,
+        @figure,
+        @sides,
+        @marks,
+        @tension_test,
+        @wear,
+        @drawing,
+        @place =
+          raw.values_at(
+            "key",
+            "name",
+            "kind",
+            "about",
+            "species",
+            "figure",
+            "sides",
+            "marks",
+            "tension_test",
+            "wear",
+            "drawing",
+            "place"
+          )
         read_order
         read_fit
         read_follow_up
@@ -74,7 +132,8 @@ module Handrail
       def doff(config) = applying(@doff, config)
       def steps(config) = prepare(config) + apply(config)
       def checks(config) = applying(@checks, config)
-      def recheck_checks(config) = checks(config).select { |check| @recheck_checks.include?(check.key) }
+      def recheck_checks(config) =
+        checks(config).select { |check| @recheck_checks.include?(check.key) }
       def problems_for(config) = applying(problems, config)
       def settings_for(config) = applying(settings, config)
       def tasks_for(config) = applying(tasks, config)
@@ -109,15 +168,20 @@ module Handrail
       # fields are summed.
       def passed_limits(config, found = {}, side = nil)
         limits.filter_map do |limit|
-          most = option(limit.option).value(config[limit.option])
-          numbers = limit.fields.to_a.map do |key|
-            config[key.sub("{side}", side.to_s)]
-          end + limit.settings.to_a.map do |key|
-                  found[key]
-                end
-          sum = numbers.filter_map { |typed| Number.read(typed) }.sum
+          sum, most = limit_sum(limit, config, found, side)
           [limit, Number.print(most)] if sum > most
         end
+      end
+
+      # What a limit sums up, and the most that it may be: two exact numbers.
+      def limit_sum(limit, config, found = {}, side = nil)
+        numbers =
+          limit.fields.to_a.map { |key| config[key.sub("{side}", side.to_s)] } +
+            limit.settings.to_a.map { |key| found[key] }
+        [
+          numbers.filter_map { |typed| Number.read(typed) }.sum,
+          option(limit.option).value(config[limit.option])
+        ]
       end
 
       # Fills the names in braces in the protocol's texts: {height_landmark} becomes "the joint
@@ -137,7 +201,10 @@ module Handrail
       # Order and side in words: "left knee unloader, inner side".
       def describe(config)
         both = config["side"] == "both"
-        extras = fields.select(&:part_of_name).filter_map { |field| field.choice(config[field.key])&.in_words }
+        extras =
+          fields
+            .select(&:part_of_name)
+            .filter_map { |field| field.choice(config[field.key])&.in_words }
         named = [both ? nil : config["side"], name.downcase].compact.join(" ")
         [named, *("both sides" if both), *extras].join(", ")
       end
@@ -155,8 +222,10 @@ module Handrail
         @derives = all(Derive, @raw.fetch("derive", []))
         @limits = all(Limit, @raw.fetch("limits", []))
         @configurations = all(Configuration, @raw.dig("configure", "rows") || [])
-        @options = @raw["options"].map { |o| Option[**symbols(o), choices: o["choices"] && all(Choice, o["choices"])] }
-                                  .freeze
+        @options =
+          @raw["options"]
+            .map { |o| Option[**symbols(o), choices: o["choices"] && all(Choice, o["choices"])] }
+            .freeze
       end
 
       def read_fit
@@ -172,16 +241,28 @@ module Handrail
         @parts = all(Part, @raw.fetch("parts", []))
         @stages = all(Stage, @raw.fetch("stages", []))
         @checks = @raw["checks"].map { |check| read_check(check) }.freeze
-        @problems = @raw["problems"].map { |p| Problem[**symbols(p), remedies: all(Remedy, p["remedies"])] }.freeze
-        @tasks = @raw.dig("teach", "tasks").map { |t| Prompt[key: t["key"], text: t["title"], when: t["when"]] }.freeze
+        @problems =
+          @raw["problems"]
+            .map { |p| Problem[**symbols(p), remedies: all(Remedy, p["remedies"])] }
+            .freeze
+        @tasks =
+          @raw
+            .dig("teach", "tasks")
+            .map { |t| Prompt[key: t["key"], text: t["title"], when: t["when"]] }
+            .freeze
         @mistakes = all(Prompt, @raw.dig("teach", "mistakes"))
         @teach_who = @raw.dig("teach", "who")
       end
 
       def read_follow_up
-        @rules, @care_rules = wear.values_at("rules", "care").map do |list|
-          list.map { |rule| rule.is_a?(String) ? Rule[text: rule] : Rule[**symbols(rule)] }.freeze
-        end
+        @rules, @care_rules =
+          wear
+            .values_at("rules", "care")
+            .map do |list|
+              list
+                .map { |rule| rule.is_a?(String) ? Rule[text: rule] : Rule[**symbols(rule)] }
+                .freeze
+            end
         @recheck_plan = all(PlannedRecheck, @raw.dig("recheck", "plan"))
         @recheck_readings = @raw.dig("recheck", "readings")
         @recheck_checks = @raw.dig("recheck", "checks")
@@ -191,12 +272,17 @@ module Handrail
       end
 
       def read_check(raw)
-        Check[**symbols(raw.except("pass", "each")), criterion: Fitting::Criterion.read(raw["pass"]),
-                                                     each_strap: raw["each"] == "strap"]
+        Check[
+          **symbols(raw.except("pass", "each")),
+          criterion: Fitting::Criterion.read(raw["pass"]),
+          each_strap: raw["each"] == "strap"
+        ]
       end
 
       def fields_of(raw)
-        raw.map { |f| Field[**symbols(f), choices: f["choices"] && all(Choice, f["choices"])] }.freeze
+        raw
+          .map { |f| Field[**symbols(f), choices: f["choices"] && all(Choice, f["choices"])] }
+          .freeze
       end
 
       def all(type, raw) = raw.map { |item| type[**symbols(item)] }.freeze

@@ -7,26 +7,31 @@ module Handrail
     module References
       # Raises Knowledge::Faulty with every fault found.
       def self.check(family, file, sites)
-        faults = unknown_sites(family,
-                               sites) + unknown_checks(family) + unknown_straps(family) + unknown_conditions(family) +
-                 doubled(family) + unsettled(family) + unknown_figure(family) + unknown_inputs(family) + unsound_options(family) + unreached(family)
-        raise Knowledge::Faulty, "#{file}: #{faults.join('; ')}" if faults.any?
+        faults =
+          unknown_sites(family, sites) + unknown_checks(family) + unknown_straps(family) +
+            unknown_conditions(family) + doubled(family) + unsettled(family) +
+            unknown_figure(family) + unknown_inputs(family) + unsound_options(family) +
+            unknown_ends(family) + unreached(family)
+        raise Knowledge::Faulty, "#{file}: #{faults.join("; ")}" if faults.any?
       end
 
       class << self
         private
 
         def unknown_sites(family, sites)
-          (family.needs.map(&:site) + family.recheck_readings).uniq.reject do |key|
-            sites[key]
-          end.map { |key| "measure: no site is called #{key}" }
+          (family.needs.map(&:site) + family.recheck_readings)
+            .uniq
+            .reject { |key| sites[key] }
+            .map { |key| "measure: no site is called #{key}" }
         end
 
         def unknown_checks(family)
           named = family.all_steps.to_h { |step| ["apply.#{step.key}.opens", step.opens] }
           family.problems.each do |problem|
             named["problems.#{problem.key}.shows_in"] = problem.shows_in
-            problem.remedies.each { |remedy| named["problems.#{problem.key}.#{remedy.key}.opens"] = remedy.opens }
+            problem.remedies.each do |remedy|
+              named["problems.#{problem.key}.#{remedy.key}.opens"] = remedy.opens
+            end
           end
           named["pressure_line"] = [family.pressure_line["check"]] if family.pressure_line
           unknown(named, family.all_checks.map(&:key), "check")
@@ -35,26 +40,37 @@ module Handrail
         def unknown_straps(family)
           named = family.all_steps.to_h { |step| ["apply.#{step.key}.strap", [step.strap].compact] }
           named["seats"] = family.seats
-          family.problems.flat_map(&:remedies).each { |remedy| named["remedy #{remedy.key}.straps"] = remedy.straps }
+          family
+            .problems
+            .flat_map(&:remedies)
+            .each { |remedy| named["remedy #{remedy.key}.straps"] = remedy.straps }
           unknown(named, family.straps.map(&:key), "strap")
         end
 
         def unknown_conditions(family)
-          known = family.options.select(&:choice?).to_h { |o| [o.key, o.choices.map(&:key)] }
-                        .merge(family.fields.select(&:choices).to_h do |f|
-                                 [f.key, f.choices.map(&:key)]
-                               end, "side" => family.sides)
-          conditional(family).flat_map do |item|
-            (item.when || {}).flat_map do |key, values|
-              Array(values).reject do |value|
-                known[key]&.include?(value)
-              end.map { |value| "when: nothing is called #{key}: #{value}" }
+          known =
+            family
+              .options
+              .select(&:choice?)
+              .to_h { |o| [o.key, o.choices.map(&:key)] }
+              .merge(
+                family.fields.select(&:choices).to_h { |f| [f.key, f.choices.map(&:key)] },
+                "side" => family.sides
+              )
+          conditional(family)
+            .flat_map do |item|
+              (item.when || {}).flat_map do |key, values|
+                Array(values)
+                  .reject { |value| known[key]&.include?(value) }
+                  .map { |value| "when: nothing is called #{key}: #{value}" }
+              end
             end
-          end.uniq
+            .uniq
         end
 
         def conditional(family)
-          family.all_steps + family.all_checks + family.problems.flat_map(&:remedies) + family.settings + family.needs + family.all_derives
+          family.all_steps + family.all_checks + family.problems.flat_map(&:remedies) +
+            family.settings + family.needs + family.all_derives
         end
 
         def unknown_figure(family)
@@ -64,31 +80,64 @@ module Handrail
         # the inputs of a sheet: all it asks for, nothing else, from places that exist
         def unknown_inputs(family)
           sheets = family.all_derives.map(&:sheet)
-          faults = [family.size_rule.sheet].compact.reject do |key|
-            sheets.include?(key)
-          end.map { |key| "size: no derive is called #{key}" }
-          faults + family.all_derives.flat_map do |derive|
-            next ["derive: there is no sheet #{derive.sheet}"] unless Sizing::SHEETS.key?(derive.sheet)
+          faults =
+            [family.size_rule.sheet].compact
+              .reject { |key| sheets.include?(key) }
+              .map { |key| "size: no derive is called #{key}" }
+          faults +
+            family.all_derives.flat_map do |derive|
+              unless Sizing::SHEETS.key?(derive.sheet)
+                next ["derive: there is no sheet #{derive.sheet}"]
+              end
 
-            inputs = Sizing.sheet_maker(derive.sheet)::INPUTS
-            lacking = inputs.reject { |name, type| type.end_with?("?") || derive.inputs.key?(name.to_s) }.keys
-            lacking.map { |name| "derive.#{derive.sheet}: #{name} is not given" } +
-              (derive.inputs.keys - inputs.keys.map(&:to_s)).map do |name|
-                "derive.#{derive.sheet}: it takes no #{name}"
-              end +
-              derive.inputs.flat_map { |name, source| unknown_source(family, "derive.#{derive.sheet}.#{name}", source) }
-          end
+              inputs = Sizing.sheet_maker(derive.sheet)::INPUTS
+              lacking =
+                inputs
+                  .reject { |name, type| type.end_with?("?") || derive.inputs.key?(name.to_s) }
+                  .keys
+              lacking.map { |name| "derive.#{derive.sheet}: #{name} is not given" } +
+                (derive.inputs.keys - inputs.keys.map(&:to_s)).map do |name|
+                  "derive.#{derive.sheet}: it takes no #{name}"
+                end +
+                derive.inputs.flat_map do |name, source|
+                  unknown_source(family, "derive.#{derive.sheet}.#{name}", source)
+                end
+            end
         end
 
         # "degrees_{side}" stands for degrees_left and degrees_right
         def sided(keys) = (keys + keys.map { |key| key.sub(/(?<=_)(left|right)\z/, "{side}") }).uniq
 
         def unknown_source(family, where, source)
-          known = { "reading" => family.needs.map(&:site), "field" => sided(family.fields.map(&:key)),
-                    "option" => family.options.map(&:key) }
+          known = {
+            "reading" => family.needs.map(&:site),
+            "field" => sided(family.fields.map(&:key)),
+            "option" => family.options.map(&:key)
+          }
           known.flat_map do |kind, keys|
-            source[kind].nil? || keys.include?(source[kind]) ? [] : ["#{where}: no #{kind} is called #{source[kind]}"]
+            if source[kind].nil? || keys.include?(source[kind])
+              []
+            else
+              ["#{where}: no #{kind} is called #{source[kind]}"]
+            end
           end
+        end
+
+        # remedies that are used up at a setting or a limit that the family does not have
+        def unknown_ends(family)
+          settings = family.settings.to_h { |field| [field.key, field.choices.to_a.map(&:key)] }
+          limits = family.limits.map(&:option)
+          family
+            .problems
+            .flat_map(&:remedies)
+            .flat_map do |remedy|
+              ends =
+                remedy.until.to_h.reject { |key, value| settings.fetch(key, []).include?(value) }
+              faults = ends.map { |key, value| "remedy #{remedy.key}.until: no #{key} is #{value}" }
+              next faults if remedy.limit.nil? || limits.include?(remedy.limit)
+
+              faults << "remedy #{remedy.key}.limit: nothing is limited by #{remedy.limit}"
+            end
         end
 
         def unsound_options(family)
@@ -109,34 +158,53 @@ module Handrail
         # a strap without a place
         def unreached(family)
           shown = family.problems.flat_map { |problem| problem.shows_in.to_a }
-          faults = (family.all_checks.map(&:key) - shown).map { |key| "checks: no problem shows in #{key}" }
+          faults =
+            (family.all_checks.map(&:key) - shown).map do |key|
+              "checks: no problem shows in #{key}"
+            end
           family.problems.each do |problem|
             idle = problem.remedies.select { |remedy| remedy.opens.empty? && !remedy.goes_to }
-            faults.concat(idle.map do |remedy|
-              "problems.#{problem.key}.#{remedy.key}: it opens no check and leads nowhere"
-            end)
-            faults << "problems.#{problem.key}: it shows in no check" if problem.shows_in.to_a.empty?
+            faults.concat(
+              idle.map do |remedy|
+                "problems.#{problem.key}.#{remedy.key}: it opens no check and leads nowhere"
+              end
+            )
+            if problem.shows_in.to_a.empty?
+              faults << "problems.#{problem.key}: it shows in no check"
+            end
           end
           faults + family.straps.reject(&:level).map { |strap| "straps: #{strap.key} has no level" }
         end
 
         def doubled(family)
-          { "checks" => family.all_checks, "steps" => family.all_steps, "problems" => family.problems,
-            "straps" => family.straps }
-            .flat_map do |where, items|
-            items.map(&:key).tally.select { |_, n| n > 1 }.keys.map { |key| "#{where}: #{key} is there twice" }
+          {
+            "checks" => family.all_checks,
+            "steps" => family.all_steps,
+            "problems" => family.problems,
+            "straps" => family.straps
+          }.flat_map do |where, items|
+            items
+              .map(&:key)
+              .tally
+              .select { |_, n| n > 1 }
+              .keys
+              .map { |key| "#{where}: #{key} is there twice" }
           end
         end
 
         def unsettled(family)
           faults = []
-          faults << "checks: one, and only one, is to be final" unless family.all_checks.one?(&:final)
+          unless family.all_checks.one?(&:final)
+            faults << "checks: one, and only one, is to be final"
+          end
           faults << "apply: at most one strap can be first" if family.all_steps.count(&:first) > 1
           faults
         end
 
         def unknown(named, known, what)
-          named.flat_map { |where, keys| (Array(keys) - known).map { |key| "#{where}: no #{what} is called #{key}" } }
+          named.flat_map do |where, keys|
+            (Array(keys) - known).map { |key| "#{where}: no #{what} is called #{key}" }
+          end
         end
       end
     end

@@ -11,16 +11,24 @@ module Handrail
       class << self
         # key => Family, as the files read today; loaded once.
         def all
-          @all ||= Dir[File.join(FOLDER, "*.yml")].map { |path| Family.load(path) }.to_h { |f| [f.key, f] }.freeze
+          @all ||=
+            Dir[File.join(FOLDER, "*.yml")]
+              .map { |path| Family.load(path) }
+              .to_h { |f| [f.key, f] }
+              .freeze
         end
 
         # Raises Handrail::Error when there is none of that key.
-        def fetch(key) = all.fetch(key) { raise Handrail::Error, "No device family is called “#{key.to_s[0, 40]}”." }
+        def fetch(key) =
+          all.fetch(key) do
+            raise Handrail::Error, "No device family is called “#{key.to_s[0, 40]}”."
+          end
 
         # The Family of a kept text (Family#text); read once for each digest.
         def pinned(digest, text)
           @pinned ||= {}
-          @pinned[digest] ||= all.each_value.find { |family| family.digest == digest } || Family.from_text(text)
+          @pinned[digest] ||= all.each_value.find { |family| family.digest == digest } ||
+            Family.from_text(text)
         end
       end
     end

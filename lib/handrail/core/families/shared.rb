@@ -11,18 +11,32 @@ module Handrail
         common = Knowledge.common
         filled = raw.dup
         put(filled, "cautions") do |cautions|
-          { "note" => common["note"], **cautions, **%w[stop care].select do |list|
-            cautions[list]
-          end.to_h { |list| [list, prompts(cautions[list], common[list], list)] } }
+          {
+            "note" => common["note"],
+            **cautions,
+            **%w[stop care]
+              .select { |list| cautions[list] }
+              .to_h { |list| [list, prompts(cautions[list], common[list], list)] }
+          }
         end
         put(filled, "checks") { |checks| entries(checks, common["checks"], "checks") }
         take_up(filled, common)
         put(filled, "wear") do |wear|
-          { "skin" => common["skin"], **wear, "stop_and_call" => texts(wear["stop_and_call"], common["calls"]) }
+          {
+            "skin" => common["skin"],
+            **wear,
+            "stop_and_call" => texts(wear["stop_and_call"], common["calls"])
+          }
         end
-        put(filled, "recheck") { |recheck| { **recheck, "ask" => entries(recheck["ask"], common["asks"], "ask") } }
+        put(filled, "recheck") do |recheck|
+          { **recheck, "ask" => entries(recheck["ask"], common["asks"], "ask") }
+        end
         filled
       end
+
+      # where last resorts lead, in order
+      LAST = %w[measure size prescriber].freeze
+      private_constant :LAST
 
       class << self
         private
@@ -32,12 +46,25 @@ module Handrail
         def take_up(filled, common)
           put(filled, "prepare") { |steps| entries(steps, common["steps"], "prepare") }
           put(filled, "timers") { |timers| entries(timers, common["timers"], "timers") }
-          put(filled,
-              "problems") do |problems|
-            problems(problems, common["problems"], filled["checks"].to_a.map do |check|
-              check["key"]
-            end)
+          keys = filled["checks"].to_a.map { |check| check["key"] }
+          put(filled, "problems") do |problems|
+            problems(problems, common["problems"], keys).map do |problem|
+              with_last_resorts(problem, common["used_up"])
+            end
           end
+        end
+
+        # what is left when a problem's own remedies are used up, as far as the family does not name
+        # it itself; numbness and breath do not wait for a last resort
+        def with_last_resorts(problem, last_resorts)
+          remedies = problem["remedies"].to_a
+          return problem if remedies.any? { |remedy| remedy["distress"] }
+
+          led = remedies.filter_map { |remedy| remedy["goes_to"] }
+          more = last_resorts.to_a.reject { |remedy| led.include?(remedy["goes_to"]) }
+          own, last = remedies.partition { |remedy| !remedy["last"] }
+          resorts = (last + more).sort_by { |remedy| LAST.index(remedy["goes_to"]) || -1 }
+          problem.merge("remedies" => own + resorts)
         end
 
         # a shared problem looks only at the checks that the family has
@@ -46,22 +73,33 @@ module Handrail
             next item unless item.is_a?(String)
 
             problem = find(known, item, "problems")
-            remedies = problem["remedies"].map { |remedy| remedy.merge("opens" => remedy["opens"] & checks) }
-            { "key" => item, **problem, "shows_in" => problem["shows_in"] & checks, "remedies" => remedies }
+            remedies =
+              problem["remedies"].map { |remedy| remedy.merge("opens" => remedy["opens"] & checks) }
+            {
+              "key" => item,
+              **problem,
+              "shows_in" => problem["shows_in"] & checks,
+              "remedies" => remedies
+            }
           end
         end
 
         def put(raw, key) = raw[key] && raw[key] = yield(raw[key])
 
         def prompts(list, known, name)
-          Array(list).map { |item| item.is_a?(String) ? prompt(item, find(known, item, name)) : item }
+          Array(list).map do |item|
+            item.is_a?(String) ? prompt(item, find(known, item, name)) : item
+          end
         end
 
         # a text, or a text with what belongs to it
-        def prompt(key, known) = known.is_a?(Hash) ? { "key" => key, **known } : { "key" => key, "text" => known }
+        def prompt(key, known) =
+          known.is_a?(Hash) ? { "key" => key, **known } : { "key" => key, "text" => known }
 
         def entries(list, known, name)
-          Array(list).map { |item| item.is_a?(String) ? { "key" => item, **find(known, item, name) } : item }
+          Array(list).map do |item|
+            item.is_a?(String) ? { "key" => item, **find(known, item, name) } : item
+          end
         end
 
         # a text of its own has a blank in it, a key has none

@@ -12,8 +12,12 @@ module Handrail
         low, high = [drawn.first, drawn.last].map { |strap| Quantity::Length.parse(strap.level).mm }
         Array.new(count) do |i|
           level = low + ((high - low) * Rational(i, [count - 1, 1].max))
-          Strap[key: "strap_#{i + 1}", number: i + 1, label: label(i, count),
-                level: Quantity::Length.mm(level).plain("mm")]
+          Strap[
+            key: "strap_#{i + 1}",
+            number: i + 1,
+            label: label(i, count),
+            level: Quantity::Length.mm(level).plain("mm")
+          ]
         end
       end
 

@@ -30,8 +30,9 @@ module Handrail
 
       # A note when a step is taken out of the family's order, or nil.
       def swap_note(step)
-        skipped = steps.take_while { |other| other != step }.select { |other| other.strap && !done?(other) }
-        "#{step.title} before #{skipped.map(&:title).join(', ')}" if step.strap && skipped.any?
+        skipped =
+          steps.take_while { |other| other != step }.select { |other| other.strap && !done?(other) }
+        "#{step.title} before #{skipped.map(&:title).join(", ")}" if step.strap && skipped.any?
       end
     end
   end

@@ -8,9 +8,10 @@ module Handrail
       # state - :good, :stop (failed), :look_again (something changed since) or :not_done. place -
       # the strap it is looked at, or ""; result - the latest Result or nil; opened_by - the Change
       # or step that opened it again, or nil.
-      Item = Value.new(:check, :place, :state, :result, :opened_by) do
-        def key = [check.key, place].reject(&:empty?).join(":")
-      end
+      Item =
+        Value.new(:check, :place, :state, :result, :opened_by) do
+          def key = [check.key, place].reject(&:empty?).join(":")
+        end
 
       attr_reader :items, :changes
 
@@ -19,12 +20,17 @@ module Handrail
       # the device.
       def initialize(checks, results:, changes: [], steps: [])
         @changes = changes.sort_by(&:seq)
-        latest = results.group_by { |result| [result.check, result.place.to_s] }
-                        .transform_values { |all| all.max_by(&:seq) }
+        latest =
+          results
+            .group_by { |result| [result.check, result.place.to_s] }
+            .transform_values { |all| all.max_by(&:seq) }
         openings = (changes + steps).sort_by(&:seq)
-        @items = checks.map do |check, place|
-          item(check, place.to_s, latest[[check.key, place.to_s]], openings)
-        end.freeze
+        @items =
+          checks
+            .map do |check, place|
+              item(check, place.to_s, latest[[check.key, place.to_s]], openings)
+            end
+            .freeze
         freeze
       end
 
@@ -38,7 +44,7 @@ module Handrail
       # The check to make next: those opened again first, then the ones not done, the final check
       # last; nil when all are good or failed.
       def next
-        waiting = open_again + not_done
+        waiting = open_again + not_done.partition { |item| item.result.nil? }.flatten(1)
         waiting.reject { |item| item.check.final }.first || waiting.first
       end
 
@@ -48,15 +54,25 @@ module Handrail
       private
 
       def item(check, place, result, openings)
-        opened = result && openings.reverse.find { |opening| opening.seq > result.seq && opens?(opening, check) }
-        Item[check: check, place: place, result: result, opened_by: opened, state: state(result, opened)]
+        opened =
+          result &&
+            openings.reverse.find { |opening| opening.seq > result.seq && opens?(opening, check) }
+        Item[
+          check: check,
+          place: place,
+          result: result,
+          opened_by: opened,
+          state: state(result, opened)
+        ]
       end
 
       # any change of the device opens the final check
-      def opens?(opening, check) = opening.opens.include?(check.key) || (check.final && changes.include?(opening))
+      def opens?(opening, check) =
+        opening.opens.include?(check.key) || (check.final && changes.include?(opening))
 
+      # what was not possible is not done, and stays open
       def state(result, opened)
-        return :not_done unless result
+        return :not_done unless result&.seen?
         return :look_again if opened
 
         result.good? ? :good : :stop

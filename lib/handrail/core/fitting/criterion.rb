@@ -12,13 +12,20 @@ module Handrail
     # seconds.
     class Criterion
       # What was typed is no value of this kind; the message shows a form that is accepted.
-      class Unreadable < Handrail::Error; end
+      class Unreadable < Handrail::Error
+      end
 
       LIMITS = %w[at_most under at_least over].freeze
       KINDS = %w[yes_no length angle pressure count score duration].freeze
       # what the field asks for, by kind
-      UNITS = { "length" => "mm", "angle" => "degrees", "pressure" => "mmHg", "count" => "number",
-                "score" => "0 to 10", "duration" => "min" }.freeze
+      UNITS = {
+        "length" => "mm",
+        "angle" => "degrees",
+        "pressure" => "mmHg",
+        "count" => "number",
+        "score" => "0 to 10",
+        "duration" => "min"
+      }.freeze
 
       attr_reader :kind, :limits
 
@@ -46,14 +53,22 @@ module Handrail
       # What was typed, as a Rational in the base unit. Raises Unreadable.
       def parse(text)
         case kind
-        when "length" then Quantity::Length.parse(text, unit: "mm").mm
-        when "angle" then Quantity::Angle.parse(text).degrees
-        when "pressure" then Quantity::Pressure.parse(text).mmhg
-        when "count" then whole(text, 0..999)
-        when "score" then whole(text, 0..10)
-        when "duration" then Quantity::Duration.parse(text).seconds
+        when "length"
+          Quantity::Length.parse(text, unit: "mm").mm
+        when "angle"
+          Quantity::Angle.parse(text).degrees
+        when "pressure"
+          Quantity::Pressure.parse(text).mmhg
+        when "count"
+          whole(text, 0..999)
+        when "score"
+          whole(text, 0..10)
+        when "duration"
+          Quantity::Duration.parse(text).seconds
         end
-      rescue Quantity::Length::Unreadable, Quantity::Angle::Unreadable, Quantity::Pressure::Unreadable,
+      rescue Quantity::Length::Unreadable,
+             Quantity::Angle::Unreadable,
+             Quantity::Pressure::Unreadable,
              Quantity::Duration::Unreadable => e
         raise Unreadable, e.message
       end
@@ -62,10 +77,14 @@ module Handrail
       def good?(value)
         limits.all? do |name, limit|
           case name
-          when "at_most" then value <= limit
-          when "under" then value < limit
-          when "at_least" then value >= limit
-          when "over" then value > limit
+          when "at_most"
+            value <= limit
+          when "under"
+            value < limit
+          when "at_least"
+            value >= limit
+          when "over"
+            value > limit
           end
         end
       end
@@ -73,12 +92,18 @@ module Handrail
       # A value as it is printed: "3 mm", "4°", "45 mmHg", "10 min", "7 of 10".
       def print(value)
         case kind
-        when "length" then Quantity::Length.mm(value).plain("mm")
-        when "angle" then Quantity::Angle.new(value).to_s
-        when "pressure" then Quantity::Pressure.new(value).to_s
-        when "score" then "#{value.to_i} of 10"
-        when "duration" then Quantity::Duration.new(value).to_s
-        else value.to_i.to_s
+        when "length"
+          Quantity::Length.mm(value).plain("mm")
+        when "angle"
+          Quantity::Angle.new(value).to_s
+        when "pressure"
+          Quantity::Pressure.new(value).to_s
+        when "score"
+          "#{value.to_i} of 10"
+        when "duration"
+          Quantity::Duration.new(value).to_s
+        else
+          value.to_i.to_s
         end
       end
 
@@ -88,7 +113,8 @@ module Handrail
         number = Integer(text.to_s.strip[0, 6], 10, exception: false)
         return Rational(number) if number && range.cover?(number)
 
-        raise Unreadable, "“#{text.to_s.strip[0, 20]}” is no whole number from #{range.min} to #{range.max}."
+        raise Unreadable,
+              "“#{text.to_s.strip[0, 20]}” is no whole number from #{range.min} to #{range.max}."
       end
     end
   end

@@ -17,7 +17,7 @@ module Handrail
       # visit - answers sides, recheck?, closed?, identity?, cautions_asked?, stops, unread, doubts,
       # choice(side), size_outdated?(side), device(side), device_fits?(side), applying(side),
       # checklist(side), teach_back(side), fitted_at(side), tasks, handed_over?, asks_open,
-      # sent_away?, passed (Arrays of Block#name), held_firm (stages).
+      # sent_away?, slips_out (rows of job slips that are not back), passed (Arrays of Block#name), held_firm (stages).
       def initialize(visit)
         @visit = visit
         @blocks = {}
@@ -30,14 +30,22 @@ module Handrail
       # the blocks of a stage
       def find(stage)
         case stage
-        when :order then []
-        when :measure then order_blocks
-        when :size then order_blocks + measure_blocks
-        when :fit then fit_blocks
-        when :teach then fit_blocks + all_sides { |side| failed(side) }
-        when :hand_over then hand_over_blocks
-        when :recheck then handed_over? ? [] : [block(:not_handed_over, :hand_over)]
-        when :close then close_blocks
+        when :order
+          []
+        when :measure
+          order_blocks
+        when :size
+          order_blocks + measure_blocks
+        when :fit
+          fit_blocks
+        when :teach
+          fit_blocks + slip_blocks + all_sides { |side| failed(side) }
+        when :hand_over
+          hand_over_blocks
+        when :recheck
+          handed_over? ? [] : [block(:not_handed_over, :hand_over)]
+        when :close
+          close_blocks
         end
       end
       private :find
@@ -50,13 +58,20 @@ module Handrail
         return true if handed_over? && stage != :recheck
 
         case stage
-        when :order then order_blocks.empty?
-        when :measure then open?(:size)
-        when :size then open?(:fit)
-        when :fit then open?(:fit) && all_sides { |side| work_blocks(side) }.empty?
-        when :teach then open?(:teach) && all_sides { |side| teach_blocks(side) }.empty?
-        when :hand_over then handed_over?
-        when :recheck then false
+        when :order
+          order_blocks.empty?
+        when :measure
+          open?(:size)
+        when :size
+          open?(:fit)
+        when :fit
+          open?(:fit) && all_sides { |side| work_blocks(side) }.empty?
+        when :teach
+          open?(:teach) && all_sides { |side| teach_blocks(side) }.empty?
+        when :hand_over
+          handed_over?
+        when :recheck
+          false
         end
       end
 
@@ -71,7 +86,8 @@ module Handrail
       end
 
       # Blocks that no senior's word can let pass.
-      def firm = (@visit.recheck? ? blocks(:close) : blocks(:hand_over)).reject { |block| passable?(block) }
+      def firm =
+        (@visit.recheck? ? blocks(:close) : blocks(:hand_over)).reject { |block| passable?(block) }
 
       private
 
@@ -83,18 +99,32 @@ module Handrail
 
       def recheck_done?(stage)
         case stage
-        when :order then order_blocks.empty?
-        when :measure then open?(:size)
-        when :recheck then @visit.closed?
-        else true
+        when :order
+          order_blocks.empty?
+        when :measure
+          open?(:size)
+        when :recheck
+          @visit.closed?
+        else
+          true
         end
       end
 
       def stop_blocks
         @visit.stops.map do |stop|
           code = stop.standing ? :limit_passed : :stop
-          block(code, :order, side: stop.side, subject: stop.key, rests_on: stop.seq,
-                              figures: { text: stop.text, urgency: stop.urgency, **stop.figures.to_h })
+          block(
+            code,
+            :order,
+            side: stop.side,
+            subject: stop.key,
+            rests_on: stop.seq,
+            figures: {
+              text: stop.text,
+              urgency: stop.urgency,
+              **stop.figures.to_h
+            }
+          )
         end
       end
 
@@ -106,7 +136,9 @@ module Handrail
       end
 
       def measure_blocks
-        @visit.unread.map { |item| block(:unread, :measure, side: item.side, subject: item.site.key) } +
+        @visit.unread.map do |item|
+          block(:unread, :measure, side: item.side, subject: item.site.key)
+        end +
           @visit.doubts.map do |row|
             block(:doubt, :measure, side: row[:side], subject: row[:site], rests_on: row[:version])
           end
@@ -126,7 +158,8 @@ module Handrail
       def hand_over_blocks
         return [block(:handed_over_already, :hand_over)] if handed_over?
 
-        fit_blocks + passing(all_sides { |side| work_blocks(side) + teach_blocks(side) })
+        fit_blocks + slip_blocks +
+          passing(all_sides { |side| work_blocks(side) + teach_blocks(side) })
       end
 
       def close_blocks
@@ -136,22 +169,30 @@ module Handrail
       end
 
       # a size that was chosen anew at the recheck is tied to its device like the first one
-      def resized = @visit.sides.select { |side| @visit.chosen_here?(side) }.flat_map { |side| size_blocks(side) }
+      def resized =
+        @visit
+          .sides
+          .select { |side| @visit.chosen_here?(side) }
+          .flat_map { |side| size_blocks(side) }
 
       # who is sent back to the prescriber with it is not held for checks
       def recheck_blocks
-        asks = @visit.asks_open.map do |ask|
-          block(:ask_open, :recheck, subject: ask.key, figures: { label: ask.label })
-        end
+        asks =
+          @visit.asks_open.map do |ask|
+            block(:ask_open, :recheck, subject: ask.key, figures: { label: ask.label })
+          end
         asks + (@visit.sent_away? ? [] : all_sides { |side| check_blocks(side) })
       end
 
       def work_blocks(side) = step_blocks(side) + check_blocks(side)
 
       def step_blocks(side)
-        @visit.applying(side).open.map do |step|
-          block(:step_open, :fit, side: side, subject: step.key, rests_on: @visit.fitted_at(side))
-        end
+        @visit
+          .applying(side)
+          .open
+          .map do |step|
+            block(:step_open, :fit, side: side, subject: step.key, rests_on: @visit.fitted_at(side))
+          end
       end
 
       # failed, changed since, never made; the final check among them
@@ -160,19 +201,54 @@ module Handrail
         failed(side) +
           list.open_again.map do |item|
             check_block(:check_changed, side, item, [item.result.seq, item.opened_by.seq])
-          end +
-          list.not_done.map do |item|
-            check_block(:check_open, side, item, [@visit.fitted_at(side), list.last_change])
-          end
+          end + list.not_done.map { |item| undone(side, item, list) }
       end
 
       def failed(side)
-        @visit.checklist(side).failed.map { |item| check_block(:check_failed, side, item, [item.result.seq]) }
+        @visit
+          .checklist(side)
+          .failed
+          .map { |item| check_block(:check_failed, side, item, [item.result.seq]) }
       end
 
-      def check_block(code, side, item, rests_on)
-        block(code, :fit, side: side, place: item.place, subject: item.check.key, rests_on: rests_on,
-                          figures: { after: item.opened_by&.title })
+      def check_block(code, side, item, rests_on, reason = nil)
+        block(
+          code,
+          :fit,
+          side: side,
+          place: item.place,
+          subject: item.check.key,
+          rests_on: rests_on,
+          figures: { after: item.opened_by&.title, reason: reason }.compact
+        )
+      end
+
+      # never looked at, or not possible today: that blocks like a missing look, and what a senior
+      # lets pass is that one answer
+      def undone(side, item, list)
+        if item.result
+          rests_on = [item.result.seq, list.last_change]
+          return check_block(:check_not_possible, side, item, rests_on, item.result.note)
+        end
+
+        check_block(:check_open, side, item, [@visit.fitted_at(side), list.last_change])
+      end
+
+      # work that is away at the workshop or the maker, of this fitting
+      def slip_blocks
+        @visit.slips_out.map do |slip|
+          block(
+            :slip_out,
+            :fit,
+            side: slip[:side],
+            subject: slip[:id].to_s,
+            figures: {
+              what: slip[:what],
+              doer: slip[:doer],
+              due: slip[:due_on]
+            }
+          )
+        end
       end
 
       # unaided and faultless, and after the last step, size, device or change
@@ -180,8 +256,12 @@ module Handrail
         last = @visit.teach_back(side)
         fitted = @visit.fitted_at(side)
         return [block(:teach_back_open, :teach, side: side, rests_on: fitted)] unless last
-        return [block(:teach_back_poor, :teach, side: side, rests_on: last.seq)] unless last.passed?(@visit.tasks)
-        return [block(:teach_back_old, :teach, side: side, rests_on: [last.seq, fitted])] if last.seq < fitted
+        unless last.passed?(@visit.tasks)
+          return [block(:teach_back_poor, :teach, side: side, rests_on: last.seq)]
+        end
+        if last.seq < fitted
+          return [block(:teach_back_old, :teach, side: side, rests_on: [last.seq, fitted])]
+        end
 
         []
       end

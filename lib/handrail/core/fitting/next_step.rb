@@ -11,10 +11,11 @@ module Handrail
     #   step.figures # => { sites: ["calf, widest part"] }
     #
     # state - :good, :look_again, :stop or :not_done; done - the stages that are done.
-    NextStep = Value.new(:stage, :state, :finding, :figures, :done) do
-      # visit - a Handrail::Visit.
-      def self.of(visit) = NextStepOf.new(visit).step
-    end
+    NextStep =
+      Value.new(:stage, :state, :finding, :figures, :done) do
+        # visit - a Handrail::Visit.
+        def self.of(visit) = NextStepOf.new(visit).step
+      end
 
     # Finds the next step of a visit.
     class NextStepOf
@@ -42,7 +43,11 @@ module Handrail
       def held
         if (stop = @visit.stops.first)
           code = stop.standing ? :limit_passed : :stop
-          return [:stop, code, { text: stop.text, urgency: stop.urgency, side: stop.side, **stop.figures.to_h }]
+          return [
+            :stop,
+            code,
+            { text: stop.text, urgency: stop.urgency, side: stop.side, **stop.figures.to_h }
+          ]
         end
         doubt = @visit.doubts.first
         [:look_again, :doubt, doubt[:question].to_h.transform_keys(&:to_sym)] if doubt
@@ -56,13 +61,20 @@ module Handrail
 
       def at_stage
         case @stage
-        when :order then [:not_done, @visit.opened_at ? :ask : :ordered]
-        when :measure then [:not_done, :unread, { sites: @visit.unread.map { |item| named(item) } }]
-        when :size then size
-        when :fit then fit
-        when :teach then teach
-        when :hand_over then %i[not_done ready]
-        else %i[not_done handed_over]
+        when :order
+          [:not_done, @visit.opened_at ? :ask : :ordered]
+        when :measure
+          [:not_done, :unread, { sites: @visit.unread.map { |item| named(item) } }]
+        when :size
+          size
+        when :fit
+          fit
+        when :teach
+          teach
+        when :hand_over
+          %i[not_done ready]
+        else
+          %i[not_done handed_over]
         end
       end
 
@@ -75,9 +87,13 @@ module Handrail
         return %i[not_done device] if open.empty?
 
         doubtful = advice.find { |one| !SETTLED.include?(one.verdict) }
-        return [:look_again, :size_doubt, { text: doubtful.sentences.first }] if doubtful
+        return :look_again, :size_doubt, { text: doubtful.sentences.first } if doubtful
 
-        [:not_done, :size_clear, { sizes: open.zip(advice).map { |side, one| named_size(side, one) } }]
+        [
+          :not_done,
+          :size_clear,
+          { sizes: open.zip(advice).map { |side, one| named_size(side, one) } }
+        ]
       end
 
       # verdicts that leave nothing to weigh

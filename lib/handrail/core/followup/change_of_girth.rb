@@ -36,7 +36,9 @@ module Handrail
         return "The same as before." if mm.zero?
 
         direction = mm.negative? ? "less" : "more"
-        return "#{said} #{direction} than before: more than measuring error (#{error.round} mm)." if real?
+        if real?
+          return "#{said} #{direction} than before: more than measuring error (#{error.round} mm)."
+        end
 
         "#{said} #{direction}: no more than measuring error (#{error.round} mm)."
       end

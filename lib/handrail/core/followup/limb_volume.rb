@@ -32,7 +32,10 @@ module Handrail
 
       # 12 pi times the volume in mm^3, exact: ratios of volumes need no pi.
       def cones
-        @cones ||= girths.each_cons(2).sum { |(low, a), (high, b)| (high - low) * ((a * a) + (a * b) + (b * b)) }
+        @cones ||=
+          girths
+            .each_cons(2)
+            .sum { |(low, a), (high, b)| (high - low) * ((a * a) + (a * b) + (b * b)) }
       end
 
       def ml = cones / (12 * Math::PI * 1000)

@@ -10,8 +10,14 @@ module Handrail
       def self.next(planned, handed_over:, done: [])
         fixed = planned.reject(&:every_days)
         if (item = fixed[done.size])
-          return Window[key: item.key, label: item.label, from: handed_over + item.from_days,
-                        to: handed_over + item.to_days]
+          return(
+            Window[
+              key: item.key,
+              label: item.label,
+              from: handed_over + item.from_days,
+              to: handed_over + item.to_days
+            ]
+          )
         end
 
         rhythm = planned.find(&:every_days) or return

@@ -74,9 +74,10 @@ module Handrail
         return Crossing[edge: name, on: @last] if past?(at(@last), edge, rising)
 
         on = ahead.find { |date| past?(at(date), edge, rising) } or return Crossing[edge: name]
-        earliest, latest = [rising ? 1 : 0, rising ? 0 : 1].map do |bound|
-          ahead.find { |date| past?(band(date)[bound], edge, rising) }
-        end
+        earliest, latest =
+          [rising ? 1 : 0, rising ? 0 : 1].map do |bound|
+            ahead.find { |date| past?(band(date)[bound], edge, rising) }
+          end
         Crossing[edge: name, on: on, earliest: earliest, latest: latest]
       end
 
@@ -93,7 +94,8 @@ module Handrail
       end
 
       def line(days) = @intercept + (@slope * days)
-      def half_band(days) = t * @residual * Math.sqrt(Rational(1, count) + (((days - @middle)**2) / @spread))
+      def half_band(days) =
+        t * @residual * Math.sqrt(Rational(1, count) + (((days - @middle)**2) / @spread))
       def t = @t ||= Measuring::Student.quantile(CONFIDENCE, count - 2)
       def past?(value, edge, rising) = rising ? value >= edge : value <= edge
       def ahead = (@last..(@last + AHEAD))

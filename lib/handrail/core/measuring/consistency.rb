@@ -19,14 +19,15 @@ module Handrail
       # A site given the others. mm - its value, repeats folded; expected, low, high - mm as Floats,
       # 95 in 100 of those whose other girths are these lie between; z - how far off, in standard
       # deviations of its logarithm.
-      Expected = Value.new(:site, :mm, :expected, :low, :high, :z) do
-        # Less than one in so many lies that far off or farther, in round numbers; at most a
-        # million.
-        def one_in
-          share = 2 * Normal.phi(-z.abs)
-          [10**Math.log10(1 / [share, 1e-6].max).floor, 1_000_000].min
+      Expected =
+        Value.new(:site, :mm, :expected, :low, :high, :z) do
+          # Less than one in so many lies that far off or farther, in round numbers; at most a
+          # million.
+          def one_in
+            share = 2 * Normal.phi(-z.abs)
+            [10**Math.log10(1 / [share, 1e-6].max).floor, 1_000_000].min
+          end
         end
-      end
 
       # What is asked. site; ref - of the Figure; kind - :digits, :unit, :ten, :site or :unlike;
       # meant - a Slips::Slip, or nil; other - the other site where two are the wrong way round, or
@@ -40,13 +41,18 @@ module Handrail
       # anything
       SPAN = 3.0
       # sites that are taken for each other: they lie near and are read one after the other
-      NEIGHBOURS = [%w[calf_widest ankle_narrowest], %w[thigh_gluteal_fold knee_mid_patella],
-                    %w[knee_mid_patella calf_widest], %w[waist_natural hip_fullest],
-                    %w[hip_fullest thigh_gluteal_fold], %w[chest_fullest waist_natural],
-                    %w[thigh_15_above_mid_patella knee_mid_patella],
-                    %w[thigh_20_above_mid_patella knee_mid_patella],
-                    %w[knee_mid_patella calf_15_below_mid_patella],
-                    %w[thigh_15_above_mid_patella calf_15_below_mid_patella]].freeze
+      NEIGHBOURS = [
+        %w[calf_widest ankle_narrowest],
+        %w[thigh_gluteal_fold knee_mid_patella],
+        %w[knee_mid_patella calf_widest],
+        %w[waist_natural hip_fullest],
+        %w[hip_fullest thigh_gluteal_fold],
+        %w[chest_fullest waist_natural],
+        %w[thigh_15_above_mid_patella knee_mid_patella],
+        %w[thigh_20_above_mid_patella knee_mid_patella],
+        %w[knee_mid_patella calf_15_below_mid_patella],
+        %w[thigh_15_above_mid_patella calf_15_below_mid_patella]
+      ].freeze
       # 95 in 100 of a normal lie within so many standard deviations
       NINETY_FIVE = 1.959963984540054
 
@@ -84,7 +90,13 @@ module Handrail
         logs = [part.mean.first, *@sites.map { |one| Math.log(@values[one].to_f) }]
         at = part.expected(0, logs, part.pulls(logs))
         band = NINETY_FIVE * part.sd(0)
-        Expected[site: site, expected: Math.exp(at), low: Math.exp(at - band), high: Math.exp(at + band), z: 0.0]
+        Expected[
+          site: site,
+          expected: Math.exp(at),
+          low: Math.exp(at - band),
+          high: Math.exp(at + band),
+          z: 0.0
+        ]
       end
 
       # The Question, or nil: where nothing is unlikely, or what best explains it is among `quiet`,
@@ -107,39 +119,64 @@ module Handrail
         i = @sites.index(site)
         at = @part.expected(i, @logs, @pulls)
         band = NINETY_FIVE * @part.sd(i)
-        Expected[site: site, mm: @values[site], expected: Math.exp(at), low: Math.exp(at - band),
-                 high: Math.exp(at + band), z: (@logs[i] - at) / @part.sd(i)]
+        Expected[
+          site: site,
+          mm: @values[site],
+          expected: Math.exp(at),
+          low: Math.exp(at - band),
+          high: Math.exp(at + band),
+          z: (@logs[i] - at) / @part.sd(i)
+        ]
       end
 
-      def fold(values) = Repeats.new(values.map { |mm| Quantity::Length.mm(mm) }, resolution: STEP).mm
+      def fold(values) =
+        Repeats.new(values.map { |mm| Quantity::Length.mm(mm) }, resolution: STEP).mm
 
       # the tape matters to a Repeats' doubt, not to its value
       STEP = Quantity::Length.mm(1)
       private_constant :STEP
 
       def explanations
-        @explanations ||= @sites.each_with_index.flat_map { |site, i| slips(site, i) + [unlike(site, i)] } + exchanges
+        @explanations ||=
+          @sites.each_with_index.flat_map { |site, i| slips(site, i) + [unlike(site, i)] } +
+            exchanges
       end
 
       # each figure of a site read another way, the repeats folded anew
       def slips(site, i)
         own = @figures[site]
         own.each_with_index.flat_map do |figure, n|
-          Slips.of(figure.text, figure.unit).map do |slip|
-            values = own.map(&:mm)
-            values[n] = slip.length.mm
-            gain = @part.gain(@pulls, i, Math.log(fold(values).to_f) - @logs[i])
-            Question[site: site, ref: figure.ref, kind: slip.kind, meant: slip, score: gain - COST[slip.kind],
-                     expected: expected(site)]
-          end
+          Slips
+            .of(figure.text, figure.unit)
+            .map do |slip|
+              values = own.map(&:mm)
+              values[n] = slip.length.mm
+              gain = @part.gain(@pulls, i, Math.log(fold(values).to_f) - @logs[i])
+              Question[
+                site: site,
+                ref: figure.ref,
+                kind: slip.kind,
+                meant: slip,
+                score: gain - COST[slip.kind],
+                expected: expected(site)
+              ]
+            end
         end
       end
 
       # nothing explains it: it could be anything
       def unlike(site, i)
         found = expected(site)
-        score = ((found.z**2) / 2) + Math.log(@part.sd(i) * Math.sqrt(2 * Math::PI) / SPAN) - COST[:unlike]
-        Question[site: site, ref: @figures[site].last.ref, kind: :unlike, score: score, expected: found]
+        score =
+          ((found.z**2) / 2) + Math.log(@part.sd(i) * Math.sqrt(2 * Math::PI) / SPAN) -
+            COST[:unlike]
+        Question[
+          site: site,
+          ref: @figures[site].last.ref,
+          kind: :unlike,
+          score: score,
+          expected: found
+        ]
       end
 
       # two neighbours the wrong way round; asked where it is farther off
@@ -150,8 +187,14 @@ module Handrail
 
           step = @logs[j] - @logs[i]
           first, second = pair.map { |site| expected(site) }.sort_by { |one| -one.z.abs }
-          Question[site: first.site, ref: @figures[first.site].last.ref, kind: :site, other: second.site,
-                   score: @part.gain(@pulls, i, step, j, -step) - COST[:site], expected: first]
+          Question[
+            site: first.site,
+            ref: @figures[first.site].last.ref,
+            kind: :site,
+            other: second.site,
+            score: @part.gain(@pulls, i, step, j, -step) - COST[:site],
+            expected: first
+          ]
         end
       end
     end

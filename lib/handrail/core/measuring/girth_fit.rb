@@ -10,7 +10,14 @@ module Handrail
       ROUNDS = 10
       HONEST = 0.99
       # the six that a lower limb and trunk are usually read at
-      SIX = %w[waist_natural hip_fullest thigh_gluteal_fold knee_mid_patella calf_widest ankle_narrowest].freeze
+      SIX = %w[
+        waist_natural
+        hip_fullest
+        thigh_gluteal_fold
+        knee_mid_patella
+        calf_widest
+        ankle_narrowest
+      ].freeze
       # z of a 95 % interval
       Z = 1.959963984540054
 
@@ -29,9 +36,14 @@ module Handrail
       # The numbers of knowledge/girths.yml.
       def numbers
         mean, covariance = moments(@people)
-        { "people" => @people.size, "sites" => @sites, "mean" => mean.map { |x| x.round(6) },
-          "covariance" => covariance.map { |row| row.map { |x| x.round(8) } }, "thresholds" => thresholds,
-          "near" => @near }
+        {
+          "people" => @people.size,
+          "sites" => @sites,
+          "mean" => mean.map { |x| x.round(6) },
+          "covariance" => covariance.map { |row| row.map { |x| x.round(8) } },
+          "thresholds" => thresholds,
+          "near" => @near
+        }
       end
 
       # Rates on people that were left out: honest ones, and each kind of slip at each of the six
@@ -71,12 +83,25 @@ module Handrail
         rounds.times do
           order = @people.shuffle(random: random)
           FOLDS.times do |fold|
-            left_out, rest = order.each_with_index.partition do |_, i|
-              i % FOLDS == fold
-            end.map { |part| part.map(&:first) }
+            left_out, rest =
+              order
+                .each_with_index
+                .partition { |_, i| i % FOLDS == fold }
+                .map { |part| part.map(&:first) }
             mean, covariance = moments(rest)
-            model = Trial.new({ "sites" => @sites, "mean" => mean, "covariance" => covariance, "people" => rest.size,
-                                "thresholds" => { 2 => 0.0 }, "near" => @near })
+            model =
+              Trial.new(
+                {
+                  "sites" => @sites,
+                  "mean" => mean,
+                  "covariance" => covariance,
+                  "people" => rest.size,
+                  "thresholds" => {
+                    2 => 0.0
+                  },
+                  "near" => @near
+                }
+              )
             left_out.each { |girths| yield model, @sites.zip(girths).to_h }
           end
         end
@@ -95,9 +120,10 @@ module Handrail
         logs = people.map { |girths| girths.map { |cm| Math.log(cm * 10) } }
         mean = logs.transpose.map { |column| column.sum / column.size }
         rest = logs.map { |row| row.zip(mean).map { |log, middle| log - middle } }
-        covariance = mean.each_index.map do |i|
-          mean.each_index.map { |j| rest.sum { |row| row[i] * row[j] } / (people.size - 1) }
-        end
+        covariance =
+          mean.each_index.map do |i|
+            mean.each_index.map { |j| rest.sum { |row| row[i] * row[j] } / (people.size - 1) }
+          end
         [mean, covariance]
       end
 
@@ -111,16 +137,25 @@ module Handrail
       def cases(person)
         six = person.slice(*SIX)
         honest = figures(six)
-        [["honest", honest, nil], *SIX.filter_map { |site| turned(six, honest, site) },
-         *SIX.map do |site|
-           typed = text(six[site])
-           ["#{site}: cm typed as inches", honest.merge(site => [figure(typed, "in")]), ["#{typed} cm"]]
-         end,
-         *[%w[calf_widest ankle_narrowest], %w[thigh_gluteal_fold knee_mid_patella]].map do |pair|
-           ["#{pair.join(' and ')} exchanged", honest.merge(pair.zip(pair.reverse.map do |site|
-             honest[site]
-           end).to_h), pair]
-         end]
+        [
+          ["honest", honest, nil],
+          *SIX.filter_map { |site| turned(six, honest, site) },
+          *SIX.map do |site|
+            typed = text(six[site])
+            [
+              "#{site}: cm typed as inches",
+              honest.merge(site => [figure(typed, "in")]),
+              ["#{typed} cm"]
+            ]
+          end,
+          *[%w[calf_widest ankle_narrowest], %w[thigh_gluteal_fold knee_mid_patella]].map do |pair|
+            [
+              "#{pair.join(" and ")} exchanged",
+              honest.merge(pair.zip(pair.reverse.map { |site| honest[site] }).to_h),
+              pair
+            ]
+          end
+        ]
       end
 
       def text(centimetres) = format("%g", centimetres)
@@ -135,13 +170,21 @@ module Handrail
         return if other == whole || other.start_with?("0")
 
         typed = [other, rest].compact.join(".")
-        ["#{site}: digits turned", honest.merge(site => [figure(typed, "cm")]), ["#{text(six[site])} cm"]]
+        [
+          "#{site}: digits turned",
+          honest.merge(site => [figure(typed, "cm")]),
+          ["#{text(six[site])} cm"]
+        ]
       end
 
       def right?(asked, meant)
         return false unless meant
 
-        asked.kind == :site ? meant.sort == [asked.site, asked.other].sort : meant.first == asked.meant&.said
+        if asked.kind == :site
+          meant.sort == [asked.site, asked.other].sort
+        else
+          meant.first == asked.meant&.said
+        end
       end
 
       def rate(what, answers)
@@ -149,9 +192,17 @@ module Handrail
         asked = answers.count(&:first)
         share = asked.fdiv(count)
         middle = (share + ((Z**2) / (2 * count))) / (1 + ((Z**2) / count))
-        half = Z / (1 + ((Z**2) / count)) * Math.sqrt((share * (1 - share) / count) + ((Z**2) / (4 * count * count)))
-        Rate[what: what, count: count, asked: asked, named: answers.count(&:last), low: middle - half,
-             high: middle + half]
+        half =
+          Z / (1 + ((Z**2) / count)) *
+            Math.sqrt((share * (1 - share) / count) + ((Z**2) / (4 * count * count)))
+        Rate[
+          what: what,
+          count: count,
+          asked: asked,
+          named: answers.count(&:last),
+          low: middle - half,
+          high: middle + half
+        ]
       end
     end
   end

@@ -41,7 +41,8 @@ module Handrail
       def threshold(count) = thresholds.fetch(count.clamp(*thresholds.keys.minmax))
 
       # The joint distribution of some of the sites.
-      def part(keys) = @parts[keys] ||= Part.new(keys.map { |key| mean_of(key) }, covariance_of(keys))
+      def part(keys) =
+        @parts[keys] ||= Part.new(keys.map { |key| mean_of(key) }, covariance_of(keys))
 
       private
 
@@ -86,7 +87,9 @@ module Handrail
         # moves by `step`, or one by `step` and another by `other`.
         def gain(pulls, i, step, j = nil, other = 0.0)
           change = (2 * pulls[i] * step) + (precision(i) * step * step)
-          change += (2 * pulls[j] * other) + (precision(j) * other * other) + (2 * precision(i, j) * step * other) if j
+          change +=
+            (2 * pulls[j] * other) + (precision(j) * other * other) +
+              (2 * precision(i, j) * step * other) if j
           -change / 2
         end
       end

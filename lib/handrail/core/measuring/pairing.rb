@@ -16,7 +16,9 @@ module Handrail
         @there = there
         @kind = kind
         @names = names
-        @error = Followup::ChangeOfGirth::Z * Math.hypot(precision.sd(site, here), precision.sd(site, there))
+        @error =
+          Followup::ChangeOfGirth::Z *
+            Math.hypot(precision.sd(site, here), precision.sd(site, there))
       end
 
       # here less there, exact, in mm
@@ -29,12 +31,16 @@ module Handrail
       def unusual? = @kind == :sides && real? && mm.abs > USUAL * [@here.mm, @there.mm].max
 
       def sentence
-        return "#{@names.join(' and ')} read the same." if mm.zero?
+        return "#{@names.join(" and ")} read the same." if mm.zero?
 
-        said = "#{@names.first} reads #{format('%g',
-                                               mm.abs.round(1).to_f)} mm #{mm.positive? ? 'more' : 'less'} than #{@names.last}"
+        said =
+          "#{@names.first} reads #{
+            format("%g", mm.abs.round(1).to_f)
+          } mm #{mm.positive? ? "more" : "less"} than #{@names.last}"
         return "#{said}: no more than measuring error." unless real?
-        return "#{said}: more than is usual between two sides. Look why before going on." if unusual?
+        if unusual?
+          return "#{said}: more than is usual between two sides. Look why before going on."
+        end
 
         "#{said}."
       end

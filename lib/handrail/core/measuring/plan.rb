@@ -10,26 +10,29 @@ module Handrail
       # else the family, else the site names them: a reading in another one is kept beside it and
       # never used with it; decides - true where the size hangs on it; other - true for the limb
       # that is not ordered; twin - true where the site is read in another posture too.
-      Item = Value.new(:site, :side, :posture, :tension, :decides, :other, :twin) do
-        def key = [site.key, side, twin ? posture : nil].compact.join(":")
+      Item =
+        Value.new(:site, :side, :posture, :tension, :decides, :other, :twin) do
+          def key = [site.key, side, twin ? posture : nil].compact.join(":")
 
-        # Whether a reading belongs here. reading - a Reading, or a Hash with :site, :side, :posture
-        # and :tension.
-        def takes?(reading)
-          site.key == reading[:site] && side == reading[:side] && (!twin || posture == reading[:posture])
+          # Whether a reading belongs here. reading - a Reading, or a Hash with :site, :side, :posture
+          # and :tension.
+          def takes?(reading)
+            site.key == reading[:site] && side == reading[:side] &&
+              (!twin || posture == reading[:posture])
+          end
+
+          # Whether it counts: taken as it is asked for.
+          def counts?(reading) =
+            takes?(reading) && posture == reading[:posture] && tension == reading[:tension]
+
+          # The postures to choose from.
+          def postures = twin ? [posture] : [posture, *site.postures].uniq
+
+          # The name with the posture where it matters: "Abdomen, in line with the stoma or hernia,
+          # lying".
+          def name = twin ? "#{site.name}, #{posture}" : site.name
+          def short = twin ? "#{site.short}, #{posture}" : site.short
         end
-
-        # Whether it counts: taken as it is asked for.
-        def counts?(reading) = takes?(reading) && posture == reading[:posture] && tension == reading[:tension]
-
-        # The postures to choose from.
-        def postures = twin ? [posture] : [posture, *site.postures].uniq
-
-        # The name with the posture where it matters: "Abdomen, in line with the stoma or hernia,
-        # lying".
-        def name = twin ? "#{site.name}, #{posture}" : site.name
-        def short = twin ? "#{site.short}, #{posture}" : site.short
-      end
 
       attr_reader :items
 
@@ -43,13 +46,12 @@ module Handrail
         needs = needs.select { |need| family.recheck_readings.include?(need.site) } if recheck
         @double = needs.map(&:site).tally.select { |_, count| count > 1 }.keys
         own = needs.map { |need| [sites.fetch(need.site), need] } + strangers(family)
-        other = if recheck
-                  []
-                else
-                  needs.select(&:other_side).flat_map do |need|
-                    other_items(sites.fetch(need.site), need)
-                  end
-                end
+        other =
+          if recheck
+            []
+          else
+            needs.select(&:other_side).flat_map { |need| other_items(sites.fetch(need.site), need) }
+          end
         @items = twins(in_turn(own.flat_map { |site, need| items_of(site, need) } + other)).freeze
         freeze
       end
@@ -61,30 +63,49 @@ module Handrail
 
       # a device without a side is read on both sides where the site has two
       def items_of(site, need)
-        (if site.paired
-           @sides.compact.then { |own| own.empty? ? %w[left right] : own }
-         else
-           [nil]
-         end).map { |side| item(site, side, need) }
+        (
+          if site.paired
+            @sides.compact.then { |own| own.empty? ? %w[left right] : own }
+          else
+            [nil]
+          end
+        ).map { |side| item(site, side, need) }
       end
 
       def item(site, side, need, other: false)
         demand = @demands[site.key]&.first
-        decides = !other && (need.nil? || need.use == "size" || (need.use == "size_if_charted" && !demand.nil?))
-        Item[site: site, side: side, posture: posture(site, need, demand), decides: decides, other: other,
-             tension: demand&.tension || need&.tension || site.tension]
+        decides =
+          !other &&
+            (need.nil? || need.use == "size" || (need.use == "size_if_charted" && !demand.nil?))
+        Item[
+          site: site,
+          side: side,
+          posture: posture(site, need, demand),
+          decides: decides,
+          other: other,
+          tension: demand&.tension || need&.tension || site.tension
+        ]
       end
 
       # a site that the family wants in two postures keeps each of them; else the chart's word goes
       # first
       def posture(site, need, demand)
-        own = @double.include?(site.key) ? [need&.posture, demand&.posture] : [demand&.posture, need&.posture]
+        own =
+          (
+            if @double.include?(site.key)
+              [need&.posture, demand&.posture]
+            else
+              [demand&.posture, need&.posture]
+            end
+          )
         own.compact.first || site.posture
       end
 
       # sites that this maker's chart asks for beyond the family's
       def strangers(family)
-        (@demands.keys - family.needs.map(&:site)).filter_map { |key| @sites[key] }.map { |site| [site, nil] }
+        (@demands.keys - family.needs.map(&:site))
+          .filter_map { |key| @sites[key] }
+          .map { |site| [site, nil] }
       end
 
       def other_items(site, need)
@@ -94,9 +115,9 @@ module Handrail
 
       def twins(items)
         items.map do |item|
-          if items.any? do |o|
-            o.site == item.site && o.side == item.side && o.posture != item.posture
-          end
+          if items.any? { |o|
+               o.site == item.site && o.side == item.side && o.posture != item.posture
+             }
             item.with(twin: true)
           else
             item

@@ -28,8 +28,10 @@ module Handrail
       # The clinic's figures with the slopes of a wearer's profile at the sites that have a level.
       # profile - Anatomy::Profile; figure - its name; sites - a Vocabulary.
       def self.of(profile, figure:, repeatability: {}, sites: Anatomy::Vocabulary.default)
-        slopes = sites.select { |site| site.kind == "girth" && site.level && site.figure == figure }
-                      .to_h { |site| [site.key, profile.slope(site.level.mm)] }
+        slopes =
+          sites
+            .select { |site| site.kind == "girth" && site.level && site.figure == figure }
+            .to_h { |site| [site.key, profile.slope(site.level.mm)] }
         new(repeatability: repeatability, slopes: slopes, tilt: true)
       end
 

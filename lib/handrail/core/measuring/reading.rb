@@ -7,9 +7,10 @@ module Handrail
     # site - site key; side - "left", "right" or nil; posture, tension - words or nil when not
     # stated; length - a Length; typed - as the fitter wrote it, unit - the unit that it was read
     # in, where that is known; struck - true when it was struck out (it is kept, and never used).
-    Reading = Value.new(:site, :side, :posture, :tension, :length, :typed, :struck, :unit) do
-      def mm = length.mm
-      def used? = !struck
-    end
+    Reading =
+      Value.new(:site, :side, :posture, :tension, :length, :typed, :struck, :unit) do
+        def mm = length.mm
+        def used? = !struck
+      end
   end
 end

@@ -29,9 +29,12 @@ module Handrail
       # The value used, exact, in mm.
       def mm
         case count
-        when 1 then values.first
-        when 2 then (values[0] + values[1]) / 2
-        else median
+        when 1
+          values.first
+        when 2
+          (values[0] + values[1]) / 2
+        else
+          median
         end
       end
 
@@ -39,7 +42,10 @@ module Handrail
 
       # The same with one more reading that agrees.
       def again
-        Repeats.new([*values, mm].map { |value| Quantity::Length.mm(value) }, resolution: Quantity::Length.mm(@step))
+        Repeats.new(
+          [*values, mm].map { |value| Quantity::Length.mm(value) },
+          resolution: Quantity::Length.mm(@step)
+        )
       end
 
       # How far the furthest two lie apart, in mm.
@@ -62,7 +68,7 @@ module Handrail
       def wish
         return "take it twice" if count == 1
 
-        "the two differ by #{format('%g', spread.to_f.round(1))} mm: take a third" unless agree?
+        "the two differ by #{format("%g", spread.to_f.round(1))} mm: take a third" unless agree?
       end
 
       private

@@ -7,9 +7,7 @@ module Handrail
     module Slips
       # kind - :digits, :unit or :ten; text - the figure as it would have been typed, unit - its
       # unit; length - a Length
-      Slip = Value.new(:kind, :text, :unit, :length) do
-        def said = "#{text} #{unit}"
-      end
+      Slip = Value.new(:kind, :text, :unit, :length) { def said = "#{text} #{unit}" }
 
       # a unit that a figure is typed in, and those it may have been
       OTHER = { "cm" => %w[in], "in" => %w[cm], "mm" => %w[cm], "ft" => %w[in], "m" => [] }.freeze
@@ -40,17 +38,22 @@ module Handrail
             turned = whole.dup
             turned[i] = whole[i + 1]
             turned[i + 1] = whole[i]
-            slip(:digits, "#{turned}#{rest}", unit) unless turned == whole || turned.start_with?("0")
+            unless turned == whole || turned.start_with?("0")
+              slip(:digits, "#{turned}#{rest}", unit)
+            end
           end
         end
 
-        def others(figure, unit) = OTHER.fetch(unit, []).filter_map { |other| slip(:unit, figure, other) }
+        def others(figure, unit) =
+          OTHER.fetch(unit, []).filter_map { |other| slip(:unit, figure, other) }
 
         def tens(figure, unit)
           length = Quantity::Length.parse(figure, unit: unit)
           [Rational(1, 10), 10].filter_map do |times|
             meant = Quantity::Length.mm(length.mm * times)
-            Slip[kind: :ten, text: meant.exact(unit), unit: unit, length: meant] if meant.mm.between?(20, 3000)
+            if meant.mm.between?(20, 3000)
+              Slip[kind: :ten, text: meant.exact(unit), unit: unit, length: meant]
+            end
           end
         rescue Quantity::Length::Unreadable
           []

@@ -40,8 +40,13 @@ module Handrail
         def beta(x, a, b)
           return 0.0 if x <= 0
           return 1.0 if x >= 1
-          return 1 - beta(1 - x, b, a) if x > (a + 1) / (a + b + 2)
+          return 1 - part(1 - x, b, a) if x > (a + 1) / (a + b + 2)
 
+          part(x, a, b)
+        end
+
+        # where the fraction converges fast: x up to (a + 1) / (a + b + 2)
+        def part(x, a, b)
           gammas = Math.lgamma(a + b)[0] - Math.lgamma(a)[0] - Math.lgamma(b)[0]
           Math.exp((a * Math.log(x)) + (b * Math.log(1 - x)) + gammas) / a / fraction(x, a, b)
         end

@@ -27,14 +27,24 @@ module Handrail
       # a site along the limb may be larger than one that is the larger by its place by this share
       ORDER_SLACK = 0.03
       # [larger, smaller] by their place on the body
-      ORDER = [%w[calf_widest calf_15_below_mid_patella], %w[calf_widest calf_20_below_mid_patella],
-               %w[calf_widest calf_below_knee], %w[calf_widest ankle_narrowest],
-               %w[calf_below_knee ankle_narrowest], %w[calf_15_below_mid_patella ankle_narrowest],
-               %w[thigh_top thigh_mid], %w[thigh_gluteal_fold thigh_mid], %w[thigh_widest thigh_mid],
-               %w[thigh_20_above_mid_patella thigh_15_above_mid_patella],
-               %w[thigh_mid knee_mid_patella], %w[thigh_20_above_mid_patella knee_mid_patella],
-               %w[thigh_15_above_mid_patella knee_mid_patella], %w[ankle_heel_instep ankle_narrowest],
-               %w[hock_above hock_below], %w[carpus_above carpus_below]].freeze
+      ORDER = [
+        %w[calf_widest calf_15_below_mid_patella],
+        %w[calf_widest calf_20_below_mid_patella],
+        %w[calf_widest calf_below_knee],
+        %w[calf_widest ankle_narrowest],
+        %w[calf_below_knee ankle_narrowest],
+        %w[calf_15_below_mid_patella ankle_narrowest],
+        %w[thigh_top thigh_mid],
+        %w[thigh_gluteal_fold thigh_mid],
+        %w[thigh_widest thigh_mid],
+        %w[thigh_20_above_mid_patella thigh_15_above_mid_patella],
+        %w[thigh_mid knee_mid_patella],
+        %w[thigh_20_above_mid_patella knee_mid_patella],
+        %w[thigh_15_above_mid_patella knee_mid_patella],
+        %w[ankle_heel_instep ankle_narrowest],
+        %w[hock_above hock_below],
+        %w[carpus_above carpus_below]
+      ].freeze
       # how a limb may change without being asked about: share a day, and at most (common practice,
       # no source); a limb that a family empties may fall faster
       CHANGE = { "per_day" => 0.002, "most" => 0.12, "falling_per_day" => 0.002 }.freeze
@@ -44,7 +54,16 @@ module Handrail
       # side then, [its name, mm], or nil; other - site => mm of the other side; human - whether the
       # joint numbers apply; change - as CHANGE; quiet - [site, :high or :low], answered "it is so"
       # before.
-      def initialize(figures, site:, past: {}, twin: nil, other: {}, human: true, change: CHANGE, quiet: [])
+      def initialize(
+        figures,
+        site:,
+        past: {},
+        twin: nil,
+        other: {},
+        human: true,
+        change: CHANGE,
+        quiet: []
+      )
         @figures = figures
         @site = site
         @past = past
@@ -56,7 +75,8 @@ module Handrail
       end
 
       # The Saying of the strongest witness, or nil.
-      def strongest = [since, other_side, along, beside].compact.reject { |one| quiet?(one) }.max_by(&:score)
+      def strongest =
+        [since, other_side, along, beside].compact.reject { |one| quiet?(one) }.max_by(&:score)
 
       private
 
@@ -71,7 +91,16 @@ module Handrail
 
         falling = Math.log(newest.mm.fdiv(before)).negative?
         may = [@change[falling ? "falling_per_day" : "per_day"] * days, @change["most"]].min
-        saying("since", before, READING_SD, slack: may, figures: { "days" => days, **taken_on_other_side(may) })
+        saying(
+          "since",
+          before,
+          READING_SD,
+          slack: may,
+          figures: {
+            "days" => days,
+            **taken_on_other_side(may)
+          }
+        )
       end
 
       # what it read like on the other side: left and right taken for each other
@@ -91,17 +120,32 @@ module Handrail
 
       # a place that can not be larger than the one beside it
       def along
-        ORDER.filter_map do |larger, smaller|
-          next unless [larger, smaller].include?(@site) && @figures.key?(larger) && @figures.key?(smaller)
+        ORDER
+          .filter_map do |larger, smaller|
+            unless [larger, smaller].include?(@site) && @figures.key?(larger) &&
+                     @figures.key?(smaller)
+              next
+            end
 
-          above = Math.log(fold(smaller).fdiv(fold(larger))) - ORDER_SLACK
-          next unless above.positive?
+            above = Math.log(fold(smaller).fdiv(fold(larger))) - ORDER_SLACK
+            next unless above.positive?
 
-          neighbour = @site == larger ? smaller : larger
-          meant = meant_by { |mm| in_order?(mm, fold(neighbour), @site == larger) }
-          Saying[score: ((above / READING_SD)**2) / 2, site: @site, ref: newest.ref,
-                 finding: finding("along", @site == smaller, meant, "beside" => [[neighbour, said(neighbour)]])]
-        end.max_by(&:score)
+            neighbour = @site == larger ? smaller : larger
+            meant = meant_by { |mm| in_order?(mm, fold(neighbour), @site == larger) }
+            Saying[
+              score: ((above / READING_SD)**2) / 2,
+              site: @site,
+              ref: newest.ref,
+              finding:
+                finding(
+                  "along",
+                  @site == smaller,
+                  meant,
+                  "beside" => [[neighbour, said(neighbour)]]
+                )
+            ]
+          end
+          .max_by(&:score)
       end
 
       # whether a value could stand beside its neighbour: on the right side of it, and no other part
@@ -118,12 +162,24 @@ module Handrail
         expected = asked.expected
         others = (@figures.keys - [asked.site]).select { |site| GirthModel.default.knows?(site) }
         figure = @figures.fetch(asked.site).find { |one| one.ref == asked.ref }
-        Saying[score: asked.score, site: asked.site, ref: asked.ref,
-               finding: { "code" => "beside", "site" => asked.site, "read" => "#{figure.text} #{figure.unit}",
-                          "meant" => asked.meant&.said, "other" => asked.other, "one_in" => expected.one_in,
-                          "beside" => others.map { |site| [site, said(site)] }, "high" => expected.z.positive?,
-                          "from" => printed(expected.low, figure.unit), "to" => printed(expected.high, figure.unit),
-                          "unit" => figure.unit }]
+        Saying[
+          score: asked.score,
+          site: asked.site,
+          ref: asked.ref,
+          finding: {
+            "code" => "beside",
+            "site" => asked.site,
+            "read" => "#{figure.text} #{figure.unit}",
+            "meant" => asked.meant&.said,
+            "other" => asked.other,
+            "one_in" => expected.one_in,
+            "beside" => others.map { |site| [site, said(site)] },
+            "high" => expected.z.positive?,
+            "from" => printed(expected.low, figure.unit),
+            "to" => printed(expected.high, figure.unit),
+            "unit" => figure.unit
+          }
+        ]
       end
 
       # the newest reading held against one value. slack - how far it may lie off besides, as a
@@ -134,14 +190,31 @@ module Handrail
         return unless beyond > FAR * deviation
 
         meant = meant_by { |mm| Math.log(mm.fdiv(value)).abs <= slack + (NEAR * deviation) }
-        Saying[score: ((beyond / deviation)**2) / 2, site: @site, ref: newest.ref,
-               finding: finding(code, off.positive?, meant,
-                                "expected" => printed(value, newest.unit), "unit" => newest.unit, **figures)]
+        Saying[
+          score: ((beyond / deviation)**2) / 2,
+          site: @site,
+          ref: newest.ref,
+          finding:
+            finding(
+              code,
+              off.positive?,
+              meant,
+              "expected" => printed(value, newest.unit),
+              "unit" => newest.unit,
+              **figures
+            )
+        ]
       end
 
       def finding(code, high, meant, figures)
-        { "code" => code, "site" => @site, "read" => "#{newest.text} #{newest.unit}", "meant" => meant, "high" => high,
-          **figures }
+        {
+          "code" => code,
+          "site" => @site,
+          "read" => "#{newest.text} #{newest.unit}",
+          "meant" => meant,
+          "high" => high,
+          **figures
+        }
       end
 
       # the slip of the newest reading that the block accepts, as it would have been typed
@@ -153,7 +226,8 @@ module Handrail
       end
 
       def said(site) = @figures.fetch(site).last.then { |figure| "#{figure.text} #{figure.unit}" }
-      def printed(mm, unit) = Quantity::Length.mm(mm.to_r.round(1)).then { |length| format("%.1f", length.in(unit)) }
+      def printed(mm, unit) =
+        Quantity::Length.mm(mm.to_r.round(1)).then { |length| format("%.1f", length.in(unit)) }
     end
   end
 end

@@ -9,7 +9,8 @@ module Handrail
       include Comparable
 
       # What was typed is no angle; the message shows a form that is accepted.
-      class Unreadable < Handrail::Error; end
+      class Unreadable < Handrail::Error
+      end
 
       FORM = /\A(?<number>-?\d{1,3}(?:[.,]\d{1,3})?)\s*(?:°|deg|degrees?)?\z/i
       EXAMPLE = "Write it in degrees, like 4 or 2.5."
@@ -36,7 +37,7 @@ module Handrail
       def <=>(other) = other.is_a?(Angle) ? degrees <=> other.degrees : nil
 
       # "4°", "2.5°"
-      def to_s = "#{format('%g', degrees.round(2).to_f)}°"
+      def to_s = "#{format("%g", degrees.round(2).to_f)}°"
     end
   end
 end

@@ -7,13 +7,21 @@ module Handrail
     # Reading and writing days as a clinic does: 24 Nov 2026.
     module Day
       # What was typed is no day; the message shows a form that is accepted.
-      class Unreadable < Handrail::Error; end
+      class Unreadable < Handrail::Error
+      end
 
-      MONTHS = Date::ABBR_MONTHNAMES.compact.each_with_index.to_h { |name, i| [name.downcase, i + 1] }.freeze
+      MONTHS =
+        Date::ABBR_MONTHNAMES
+          .compact
+          .each_with_index
+          .to_h { |name, i| [name.downcase, i + 1] }
+          .freeze
       EXAMPLE = "Write it like 14 Mar 1961, 14.3.1961 or 1961-03-14."
-      FORMS = [/\A(?<year>\d{4})-(?<month>\d{1,2})-(?<day>\d{1,2})\z/,
-               /\A(?<day>\d{1,2})\.\s?(?<month>\d{1,2})\.\s?(?<year>\d{4})\z/,
-               /\A(?<day>\d{1,2})\.?\s+(?<word>[[:alpha:]]{3})[[:alpha:]]*\.?,?\s+(?<year>\d{4})\z/].freeze
+      FORMS = [
+        /\A(?<year>\d{4})-(?<month>\d{1,2})-(?<day>\d{1,2})\z/,
+        /\A(?<day>\d{1,2})\.\s?(?<month>\d{1,2})\.\s?(?<year>\d{4})\z/,
+        /\A(?<day>\d{1,2})\.?\s+(?<word>[[:alpha:]]{3})[[:alpha:]]*\.?,?\s+(?<year>\d{4})\z/
+      ].freeze
       SLASHES = %r{\A(?<first>\d{1,2})/(?<second>\d{1,2})/(?<year>\d{4})\z}
 
       # Reads a day. With slashes day and month are told apart only where one is above 12. Returns a
@@ -38,10 +46,11 @@ module Handrail
       end
 
       def self.slashes(text)
-        match = SLASHES.match(text) or raise Unreadable, "“#{text[0, 30]}” can not be read as a date. #{EXAMPLE}"
+        match = SLASHES.match(text) or
+          raise Unreadable, "“#{text[0, 30]}” can not be read as a date. #{EXAMPLE}"
         first, second, year = match.captures.map(&:to_i)
-        return [year, second, first] if first > 12
-        return [year, first, second] if second > 12 || first == second
+        return year, second, first if first > 12
+        return year, first, second if second > 12 || first == second
 
         raise Unreadable, "“#{text}” can be read two ways. Write the month as a word: 3 Apr 1961."
       end

@@ -10,7 +10,8 @@ module Handrail
       include Comparable
 
       # What was typed is no span of time; the message shows a form that is accepted.
-      class Unreadable < Handrail::Error; end
+      class Unreadable < Handrail::Error
+      end
 
       SECONDS = { "s" => 1, "sec" => 1, "min" => 60, "h" => 3600 }.freeze
       FORM = /\A(?<number>\d{1,4}(?:[.,]\d{1,3})?)\s*(?<unit>s|sec|min|h)?\z/i

@@ -12,23 +12,73 @@ module Handrail
       include Comparable
 
       # What was typed is no length; the message shows a form that is accepted.
-      class Unreadable < Handrail::Error; end
+      class Unreadable < Handrail::Error
+      end
 
-      MM_PER = { "mm" => 1r, "cm" => 10r, "m" => 1000r, "in" => Rational(254, 10), "ft" => Rational(3048, 10) }.freeze
+      MM_PER = {
+        "mm" => 1r,
+        "cm" => 10r,
+        "m" => 1000r,
+        "in" => Rational(254, 10),
+        "ft" => Rational(3048, 10)
+      }.freeze
       SPELLINGS = {
-        "mm" => "mm", "millimetre" => "mm", "millimetres" => "mm", "millimeter" => "mm", "millimeters" => "mm",
-        "cm" => "cm", "centimetre" => "cm", "centimetres" => "cm", "centimeter" => "cm", "centimeters" => "cm",
-        "m" => "m", "in" => "in", "in." => "in", "inch" => "in", "inches" => "in", '"' => "in", "''" => "in",
-        "ft" => "ft", "ft." => "ft", "foot" => "ft", "feet" => "ft", "'" => "ft"
+        "mm" => "mm",
+        "millimetre" => "mm",
+        "millimetres" => "mm",
+        "millimeter" => "mm",
+        "millimeters" => "mm",
+        "cm" => "cm",
+        "centimetre" => "cm",
+        "centimetres" => "cm",
+        "centimeter" => "cm",
+        "centimeters" => "cm",
+        "m" => "m",
+        "in" => "in",
+        "in." => "in",
+        "inch" => "in",
+        "inches" => "in",
+        '"' => "in",
+        "''" => "in",
+        "ft" => "ft",
+        "ft." => "ft",
+        "foot" => "ft",
+        "feet" => "ft",
+        "'" => "ft"
       }.freeze
       FRACTION_SIGNS = {
-        "¼" => "1/4", "½" => "1/2", "¾" => "3/4", "⅛" => "1/8", "⅜" => "3/8", "⅝" => "5/8", "⅞" => "7/8",
-        "⅓" => "1/3", "⅔" => "2/3", "⅕" => "1/5", "⅖" => "2/5", "⅗" => "3/5", "⅘" => "4/5", "⅙" => "1/6", "⅚" => "5/6"
+        "¼" => "1/4",
+        "½" => "1/2",
+        "¾" => "3/4",
+        "⅛" => "1/8",
+        "⅜" => "3/8",
+        "⅝" => "5/8",
+        "⅞" => "7/8",
+        "⅓" => "1/3",
+        "⅔" => "2/3",
+        "⅕" => "1/5",
+        "⅖" => "2/5",
+        "⅗" => "3/5",
+        "⅘" => "4/5",
+        "⅙" => "1/6",
+        "⅚" => "5/6"
       }.freeze
-      PLAIN_SIGNS = { "⁄" => "/", "″" => '"', "”" => '"', "“" => '"', "′" => "'", "’" => "'", "–" => "-", "‑" => "-",
-                      "\u00a0" => " ", "\u2009" => " ", "\u202f" => " " }.freeze
+      PLAIN_SIGNS = {
+        "⁄" => "/",
+        "″" => '"',
+        "”" => '"',
+        "“" => '"',
+        "′" => "'",
+        "’" => "'",
+        "–" => "-",
+        "‑" => "-",
+        "\u00a0" => " ",
+        "\u2009" => " ",
+        "\u202f" => " "
+      }.freeze
 
-      NUMBER = %r{(?:(?<whole>\d{1,6})(?: *- *| +))?(?<top>\d{1,4})/(?<bottom>\d{1,4})|(?<decimal>\d{1,6}(?:[.,]\d{1,9})?)}
+      NUMBER =
+        %r{(?:(?<whole>\d{1,6})(?: *- *| +))?(?<top>\d{1,4})/(?<bottom>\d{1,4})|(?<decimal>\d{1,6}(?:[.,]\d{1,9})?)}
       UNIT = /(?<unit>[a-z]+\.?|''|["'])/
       ONE = /\A(?:#{NUMBER}) *-? *#{UNIT}?\z/
       FEET_AND_INCHES = /\A(?<feet>\d{1,3}) *(?:ft\.?|foot|feet|') *(?<rest>\d.*)\z/
@@ -63,19 +113,27 @@ module Handrail
 
         private
 
-        def too_long(text) = raise(Unreadable, "“#{clip(text)}” is too long for a length. #{EXAMPLE}")
+        def too_long(text) =
+          raise(Unreadable, "“#{clip(text)}” is too long for a length. #{EXAMPLE}")
 
         def tidy(text)
-          text.to_s.scrub("?").strip.downcase.gsub(/[¼-¾⅓-⅞]/) { |sign| " #{FRACTION_SIGNS.fetch(sign, '?')}" }
-              .gsub(/[⁄″”“′’–‑\u00a0\u2009\u202f]/, PLAIN_SIGNS).strip
-              .sub(%r{-\s+(?=\d+/)}, "-")
+          text
+            .to_s
+            .scrub("?")
+            .strip
+            .downcase
+            .gsub(/[¼-¾⅓-⅞]/) { |sign| " #{FRACTION_SIGNS.fetch(sign, "?")}" }
+            .gsub(/[⁄″”“′’–‑\u00a0\u2009\u202f]/, PLAIN_SIGNS)
+            .strip
+            .sub(%r{-\s+(?=\d+/)}, "-")
         end
 
         def feet_and_inches(match, text)
           rest = parse(match[:rest], unit: "in")
           whole = match[:feet].to_i * MM_PER["ft"]
           if rest.mm >= MM_PER["ft"] || match[:rest].match?(/[a-z]*(ft|cm|mm|\d\s*m\b)/)
-            raise Unreadable, "“#{clip(text)}” mixes feet with something other than inches. Write it like 1 ft 2 in."
+            raise Unreadable,
+                  "“#{clip(text)}” mixes feet with something other than inches. Write it like 1 ft 2 in."
           end
 
           new(whole + rest.mm)
@@ -86,7 +144,8 @@ module Handrail
 
           bottom = match[:bottom].to_i
           if bottom.zero? || (match[:whole] && match[:top].to_i >= bottom)
-            raise Unreadable, "The fraction in “#{clip(text)}” can not be read. Write it like 14 3/8 in."
+            raise Unreadable,
+                  "The fraction in “#{clip(text)}” can not be read. Write it like 14 3/8 in."
           end
 
           match[:whole].to_i + Rational(match[:top].to_i, bottom)
@@ -94,7 +153,8 @@ module Handrail
 
         def decimal(digits, text)
           if digits.match?(/\A[1-9]\d{0,2},\d{3}\z/)
-            raise Unreadable, "“#{clip(text)}” can be read two ways. Write 1250 for a thousand, or 1.25 with a point."
+            raise Unreadable,
+                  "“#{clip(text)}” can be read two ways. Write 1250 for a thousand, or 1.25 with a point."
           end
 
           Rational(digits.tr(",", "."))
@@ -102,24 +162,32 @@ module Handrail
 
         def unit_of(match, default, text)
           if match[:unit]
-            return SPELLINGS[match[:unit]] || raise(Unreadable,
-                                                    "“#{match[:unit]}” is no unit known here. #{EXAMPLE}")
+            return(
+              SPELLINGS[match[:unit]] ||
+                raise(Unreadable, "“#{match[:unit]}” is no unit known here. #{EXAMPLE}")
+            )
           end
-          raise Unreadable, "“#{clip(text)}” has no unit. #{EXAMPLE}" if default.nil? || default.to_s.strip.empty?
+          if default.nil? || default.to_s.strip.empty?
+            raise Unreadable, "“#{clip(text)}” has no unit. #{EXAMPLE}"
+          end
 
-          unit(default) || raise(Unreadable, "“#{clip(default)}” is no unit known here: use mm, cm, in or ft.")
+          unit(default) ||
+            raise(Unreadable, "“#{clip(default)}” is no unit known here: use mm, cm, in or ft.")
         end
 
         def refuse(text, tidy)
           case tidy
           when /\d.*\b(to|bis|or)\b.*\d/, %r{\d\s*-\s*\d+(?!/|\d)}
             raise Unreadable, "“#{clip(text)}” is two readings. Enter them one after the other."
-          when /\A-/ then raise Unreadable, "“#{clip(text)}” is below zero. #{EXAMPLE}"
-          else raise Unreadable, "“#{clip(text)}” can not be read as a length. #{EXAMPLE}"
+          when /\A-/
+            raise Unreadable, "“#{clip(text)}” is below zero. #{EXAMPLE}"
+          else
+            raise Unreadable, "“#{clip(text)}” can not be read as a length. #{EXAMPLE}"
           end
         end
 
-        def clip(text) = text.to_s[0, LONGEST].scrub("?").strip.then { |t| t.length > 30 ? "#{t[0, 30]}…" : t }
+        def clip(text) =
+          text.to_s[0, LONGEST].scrub("?").strip.then { |t| t.length > 30 ? "#{t[0, 30]}…" : t }
       end
 
       # mm - millimetres, any exact number (a Float is taken as its shortest decimal).
@@ -157,7 +225,7 @@ module Handrail
         return Tape.mixed(number) unless billionths.denominator == 1
 
         whole, rest = billionths.to_i.divmod(10**9)
-        rest.zero? ? whole.to_s : "#{whole}.#{rest.to_s.rjust(9, '0').sub(/0+\z/, '')}"
+        rest.zero? ? whole.to_s : "#{whole}.#{rest.to_s.rjust(9, "0").sub(/0+\z/, "")}"
       end
 
       def +(other) = Length.new(mm + other.mm)

@@ -7,7 +7,8 @@ module Handrail
       include Comparable
 
       # What was typed is no pressure; the message shows a form that is accepted.
-      class Unreadable < Handrail::Error; end
+      class Unreadable < Handrail::Error
+      end
 
       PASCAL = Rational(133_322, 1000)
       EXAMPLE = "Write it like 128 or 17.1 kPa."
@@ -16,7 +17,10 @@ module Handrail
 
       # Raises Unreadable. Without a unit mmHg is meant.
       def self.parse(text)
-        match = /\A(?<number>\d{1,4}(?:[.,]\d{1,3})?)\s*(?<unit>mm\s*hg|kpa)?\z/i.match(text.to_s.strip) or
+        match =
+          /\A(?<number>\d{1,4}(?:[.,]\d{1,3})?)\s*(?<unit>mm\s*hg|kpa)?\z/i.match(
+            text.to_s.strip
+          ) or
           raise Unreadable, "“#{text.to_s.strip[0, 20]}” can not be read as a pressure. #{EXAMPLE}"
         number = Rational(match[:number].tr(",", "."))
         new(match[:unit]&.downcase == "kpa" ? number * 1000 / PASCAL : number)

@@ -9,7 +9,9 @@ module Handrail
       attr_reader :key, :unit, :step
 
       def self.[](key)
-        ALL.fetch(key) { raise Handrail::Error, "There is no tape “#{key}”. Use one of: #{ALL.keys.join(', ')}." }
+        ALL.fetch(key) do
+          raise Handrail::Error, "There is no tape “#{key}”. Use one of: #{ALL.keys.join(", ")}."
+        end
       end
 
       # The mixed number 115/8 -> "14 3/8", reduced, without a unit.
@@ -47,13 +49,20 @@ module Handrail
       def print(length) = "#{figure(length)} #{unit}"
 
       # The same tape's way of writing in the other system, for a clinic that shows both.
-      def name = unit == "in" ? "inches, to #{Tape.mixed(step)} in" : "centimetres, to #{(step * 10).to_i} mm"
+      def name =
+        if unit == "in"
+          "inches, to #{Tape.mixed(step)} in"
+        else
+          "centimetres, to #{(step * 10).to_i} mm"
+        end
 
-      ALL = [new("cm 1 mm", "cm", "1/10"), new("cm 0.5", "cm", "1/2"), new("in 1/8", "in", "1/8"),
-             new("in 1/4", "in", "1/4")]
-            .to_h do |tape|
-        [tape.key, tape]
-      end.freeze
+      ALL =
+        [
+          new("cm 1 mm", "cm", "1/10"),
+          new("cm 0.5", "cm", "1/2"),
+          new("in 1/8", "in", "1/8"),
+          new("in 1/4", "in", "1/4")
+        ].to_h { |tape| [tape.key, tape] }.freeze
       DEFAULT = ALL.fetch("cm 1 mm")
 
       private

@@ -23,11 +23,7 @@ module Handrail
 
       # A text with {first} filled in: "row 3", or "line 4" where lines are known.
       def self.placed(text, first, lines)
-        if first
-          text.sub("{first}", lines ? "line #{lines[first]}" : "row #{first + 1}")
-        else
-          text
-        end
+        first ? text.sub("{first}", lines ? "line #{lines[first]}" : "row #{first + 1}") : text
       end
 
       # A row of a chart as it is kept or read: lengths are exact mm.
@@ -44,7 +40,10 @@ module Handrail
         raise Faulty, "The chart has no sizes." if rows.empty?
 
         check(rows)
-        parts = rows.group_by { |row| row.part.to_s }.map { |name, part_rows| Part.new(name, sizes(part_rows)) }
+        parts =
+          rows
+            .group_by { |row| row.part.to_s }
+            .map { |name, part_rows| Part.new(name, sizes(part_rows)) }
         count = parts.inject(1) { |all, part| all * part.sizes.size }
         if count > MOST_NAMES
           raise Faulty,
@@ -59,17 +58,22 @@ module Handrail
           next unless row.min > row.max
 
           raise Faulty.new(
-            "size #{row.size}, #{row.site}: min #{print(row.min,
-                                                        row)} is above max #{print(row.max, row)}. Swap them.", at: i
-          )
+                  "size #{row.size}, #{row.site}: min #{
+                    print(row.min, row)
+                  } is above max #{print(row.max, row)}. Swap them.",
+                  at: i
+                )
         end
         seen = {}
         rows.each_with_index do |row, i|
           first = seen[key = [row.part.to_s, row.size, row.site]]
           if first
-            raise Faulty.new("size #{row.size} already has a band for #{row.site} ({first}). Keep one " \
-                             "of them.", at: i,
-                                         first: first)
+            raise Faulty.new(
+                    "size #{row.size} already has a band for #{row.site} ({first}). Keep one " \
+                      "of them.",
+                    at: i,
+                    first: first
+                  )
           end
 
           seen[key] = i
@@ -77,12 +81,23 @@ module Handrail
       end
 
       def self.sizes(rows)
-        rows.group_by(&:size).each_with_index.map do |(name, size_rows), position|
-          bands = size_rows.map do |r|
-            Band[site: r.site, min: r.min, max: r.max, unit: r.unit, posture: r.posture, tension: r.tension]
+        rows
+          .group_by(&:size)
+          .each_with_index
+          .map do |(name, size_rows), position|
+            bands =
+              size_rows.map do |r|
+                Band[
+                  site: r.site,
+                  min: r.min,
+                  max: r.max,
+                  unit: r.unit,
+                  posture: r.posture,
+                  tension: r.tension
+                ]
+              end
+            Size[name: name, position: position, bands: bands.freeze]
           end
-          Size[name: name, position: position, bands: bands.freeze]
-        end
       end
 
       def self.print(mm, row) = Quantity::Length.mm(mm).plain(row.unit)
@@ -95,7 +110,8 @@ module Handrail
       end
 
       # The Length that `resolution` gives for a site.
-      def self.step(resolution, site) = resolution.respond_to?(:call) ? resolution.call(site) : resolution
+      def self.step(resolution, site) =
+        resolution.respond_to?(:call) ? resolution.call(site) : resolution
 
       # Every reading that the chart needs.
       attr_reader :demands
@@ -111,8 +127,12 @@ module Handrail
       # Reads the sizes off. readings - Measuring::Readings, struck-out ones are passed over; rule -
       # a TieRule; resolution - the tape's, a Length, or called with a site for the step that counts
       # there; precision - how far a value may be off. Returns a Match.
-      def match(readings, rule: TieRule.new, resolution: Quantity::Tape::DEFAULT.resolution,
-                precision: Measuring::Precision::PLAIN)
+      def match(
+        readings,
+        rule: TieRule.new,
+        resolution: Quantity::Tape::DEFAULT.resolution,
+        precision: Measuring::Precision::PLAIN
+      )
         by_site = readings.select(&:used?).group_by(&:site)
         values = {}
         missing = {}
@@ -120,10 +140,12 @@ module Handrail
           at_site = by_site.fetch(demand.site, [])
           met = at_site.select { |reading| demand.met_by?(reading) }
           if met.empty?
-            missing[demand] =
-              at_site
+            missing[demand] = at_site
           else
-            values[demand] = Measuring::Repeats.new(met.map(&:length), resolution: Chart.step(resolution, demand.site))
+            values[demand] = Measuring::Repeats.new(
+              met.map(&:length),
+              resolution: Chart.step(resolution, demand.site)
+            )
           end
         end
         Match.new(self, parts.map { |part| part.match(values, missing, rule) }, precision)

@@ -49,7 +49,10 @@ module Handrail
         need = (share * people).ceil
         return if people.zero? || groups.values.sum < need
 
-        sizes = groups.keys.flatten.uniq.sort_by { |name| -groups.sum { |names, n| names.include?(name) ? n : 0 } }
+        sizes =
+          groups.keys.flatten.uniq.sort_by do |name|
+            -groups.sum { |names, n| names.include?(name) ? n : 0 }
+          end
         found = smallest(sizes, groups, need, tries)
         found ? answer(found, groups, true) : answer(one_by_one(sizes, groups, need), groups, false)
       end
@@ -58,22 +61,31 @@ module Handrail
 
       def answer(found, groups, exact)
         served = groups.sum { |names, n| names.intersect?(found) ? n : 0 }
-        Fewest[sizes: found.sort_by { |name| @chart.names.index(name) }, served: served, share: share(served),
-               exact: exact]
+        Fewest[
+          sizes: found.sort_by { |name| @chart.names.index(name) },
+          served: served,
+          share: share(served),
+          exact: exact
+        ]
       end
 
       # the smallest set that reaches need, or nil where the search was given up
       def smallest(sizes, groups, need, tries)
         left = [tries]
         catch(:given_up) do
-          (1..sizes.size).each.lazy.filter_map { |k| search(sizes, groups, need, k, [], 0, left) }.first
+          (1..sizes.size)
+            .each
+            .lazy
+            .filter_map { |k| search(sizes, groups, need, k, [], 0, left) }
+            .first
         end
       end
 
       # the size that serves most of those left, until enough are served
       def one_by_one(sizes, groups, need)
         chosen = []
-        while groups.values.sum > groups_total(groups, chosen) && groups_total(groups, chosen) < need
+        while groups.values.sum > groups_total(groups, chosen) &&
+                groups_total(groups, chosen) < need
           left = groups.reject { |names, _| names.intersect?(chosen) }
           chosen << sizes.max_by { |name| left.sum { |names, n| names.include?(name) ? n : 0 } }
         end
@@ -104,7 +116,16 @@ module Handrail
         ordered = sizes.sort_by { |name| -gains[name] }
         ordered.each_with_index do |name, i|
           rest = groups.reject { |names, _| names.include?(name) }
-          found = search(ordered.drop(i + 1), rest, need, k - 1, chosen + [name], served + gains[name], left)
+          found =
+            search(
+              ordered.drop(i + 1),
+              rest,
+              need,
+              k - 1,
+              chosen + [name],
+              served + gains[name],
+              left
+            )
           return found if found
         end
         nil

@@ -17,8 +17,16 @@ module Handrail
         places = needs.reject { |need| need.use == "record" }.map { |need| place(need) }.uniq
         sizes.flat_map do |size|
           places.map do |site, posture, tension|
-            { "part" => "", "size" => size, "site" => site, "min" => "", "max" => "", "unit" => unit,
-              "posture" => posture, "tension" => tension }
+            {
+              "part" => "",
+              "size" => size,
+              "site" => site,
+              "min" => "",
+              "max" => "",
+              "unit" => unit,
+              "posture" => posture,
+              "tension" => tension
+            }
           end
         end
       end

@@ -18,15 +18,23 @@ module Handrail
       # entries - [[key, Chart, TieRule], ...]
       def initialize(entries)
         @demands = {}
-        @charts = entries.map { |key, chart, rule| [key, chart.parts.map { |part| flatten(part, rule) }] }
+        @charts =
+          entries.map { |key, chart, rule| [key, chart.parts.map { |part| flatten(part, rule) }] }
       end
 
       # readings - Measuring::Readings; returns Founds, best first: those that fit by probability,
       # then those that lack readings (the fewest first), then those that do not fit.
-      def find(readings, resolution: Quantity::Tape::DEFAULT.resolution, precision: Measuring::Precision::PLAIN)
+      def find(
+        readings,
+        resolution: Quantity::Tape::DEFAULT.resolution,
+        precision: Measuring::Precision::PLAIN
+      )
         values = values(readings, resolution)
         @mm = values.map { |value| value&.mm&.to_f }
-        @sd = values.each_with_index.map { |value, i| value && precision.sd(@demands.keys[i].site, value) }
+        @sd =
+          values.each_with_index.map do |value, i|
+            value && precision.sd(@demands.keys[i].site, value)
+          end
         fits = []
         missing = []
         off = []
@@ -42,11 +50,10 @@ module Handrail
       private
 
       def flatten(part, rule)
-        sizes = part.sizes.map do |size|
-          size.bands.flat_map do |band|
-            [number(band.demand), band.min.to_f, band.max.to_f]
+        sizes =
+          part.sizes.map do |size|
+            size.bands.flat_map { |band| [number(band.demand), band.min.to_f, band.max.to_f] }
           end
-        end
         Flat.new(part, part.demands.map { |demand| number(demand) }, sizes, rule)
       end
 
@@ -56,16 +63,21 @@ module Handrail
         by_site = readings.select(&:used?).group_by(&:site)
         @demands.keys.map do |demand|
           met = by_site.fetch(demand.site, []).select { |reading| demand.met_by?(reading) }
-          Measuring::Repeats.new(met.map(&:length), resolution: Chart.step(resolution, demand.site)) unless met.empty?
+          next if met.empty?
+          Measuring::Repeats.new(met.map(&:length), resolution: Chart.step(resolution, demand.site))
         end
       end
 
       def look(key, parts, values, fits, lacking, off)
         missing = parts.flat_map { |flat| flat.numbers.reject { |n| @mm[n] } }
         if missing.any?
-          return lacking << Found[key: key, state: :missing, missing: missing.uniq.map { |n|
-            @demands.keys[n]
-          }]
+          return(
+            lacking << Found[
+              key: key,
+              state: :missing,
+              missing: missing.uniq.map { |n| @demands.keys[n] }
+            ]
+          )
         end
 
         names = []
@@ -78,8 +90,13 @@ module Handrail
           names << flat.part.sizes[place].name
           probability *= chance(flat.sizes[place])
         end
-        fits << Found[key: key, state: :fits, size: names.reject(&:empty?).join(" "), probability: probability,
-                      missing: NONE]
+        fits << Found[
+          key: key,
+          state: :fits,
+          size: names.reject(&:empty?).join(" "),
+          probability: probability,
+          missing: NONE
+        ]
       end
 
       def holding(flat)
@@ -98,14 +115,18 @@ module Handrail
 
       def choose(flat, held, values)
         by_demand = flat.numbers.to_h { |n| [@demands.keys[n], values[n]] }
-        flat.rule.choose(flat.part, held.map { |place| flat.part.sizes[place] }, by_demand, :overlap).position
+        flat
+          .rule
+          .choose(flat.part, held.map { |place| flat.part.sizes[place] }, by_demand, :overlap)
+          .position
       end
 
       def chance(bands)
-        bands.each_slice(3).inject(1.0) do |all, (n, min, max)|
-          all * Measuring::Normal.between(min, max,
-                                          mean: @mm[n], sd: @sd[n])
-        end
+        bands
+          .each_slice(3)
+          .inject(1.0) do |all, (n, min, max)|
+            all * Measuring::Normal.between(min, max, mean: @mm[n], sd: @sd[n])
+          end
       end
     end
   end

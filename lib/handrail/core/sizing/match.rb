@@ -15,7 +15,8 @@ module Handrail
         @chart = chart
         @parts = parts
         @precision = precision
-        @size = parts.all?(&:size) ? parts.map { |part| part.size.name }.reject(&:empty?).join(" ") : nil
+        @size =
+          parts.all?(&:size) ? parts.map { |part| part.size.name }.reject(&:empty?).join(" ") : nil
         @pairs = parts.flat_map(&:pairs)
         @shares = @size ? @pairs.map { |band, value| [band.site, share(band, value)] } : []
         freeze
@@ -48,13 +49,27 @@ module Handrail
       # reading is missing.
       def probabilities
         parts.to_h do |part|
-          [part.part.name, part.missing.any? ? {} : part.part.sizes.to_h { |size| [size, product(part.pairs(size))] }]
+          [
+            part.part.name,
+            (
+              if part.missing.any?
+                {}
+              else
+                part.part.sizes.to_h { |size| [size, product(part.pairs(size))] }
+              end
+            )
+          ]
         end
       end
 
       # The chance that a value with this standard deviation lies in a band.
       def share(band, value)
-        Measuring::Normal.between(band.min.to_f, band.max.to_f, mean: value.mm.to_f, sd: sd(band.site, value))
+        Measuring::Normal.between(
+          band.min.to_f,
+          band.max.to_f,
+          mean: value.mm.to_f,
+          sd: sd(band.site, value)
+        )
       end
 
       # The standard deviation of a value read at a site, in mm.
@@ -91,7 +106,10 @@ module Handrail
       def doubtful
         return [] if probability >= SURE
 
-        doubts = shares.map { |site, share| [site, -Math.log([share, 1e-300].max)] }.sort_by { |_, doubt| -doubt }
+        doubts =
+          shares
+            .map { |site, share| [site, -Math.log([share, 1e-300].max)] }
+            .sort_by { |_, doubt| -doubt }
         half = doubts.sum(&:last) / 2
         sum = 0.0
         doubts.take_while { |_, doubt| (sum < half).tap { sum += doubt } }.map(&:first)

@@ -29,9 +29,16 @@ module Handrail
         return "#{size} would hold these readings too." if off.zero?
         return if off > FAR
 
-        where = part.part.demands.one? ? "" : " #{Anatomy::Vocabulary.default[band.site]&.where || "at the #{band.site}"}"
-        "#{size} #{step.negative? ? 'ends' : 'begins'} at #{edge}: #{format('%g', off.round(1).to_f)} mm too " \
-          "#{step.negative? ? 'small' : 'large'}#{where}, it would #{means}."
+        where =
+          (
+            if part.part.demands.one?
+              ""
+            else
+              " #{Anatomy::Vocabulary.default[band.site]&.where || "at the #{band.site}"}"
+            end
+          )
+        "#{size} #{step.negative? ? "ends" : "begins"} at #{edge}: #{format("%g", off.round(1).to_f)} mm too " \
+          "#{step.negative? ? "small" : "large"}#{where}, it would #{means}."
       end
       private_class_method :sentence
     end

@@ -22,7 +22,8 @@ module Handrail
       end
 
       # The chosen size's bands with the value that each is held against: [[Band, Repeats], ...].
-      def pairs(size = self.size) = size ? size.bands.map { |band| [band, values[band.demand]] } : []
+      def pairs(size = self.size) =
+        size ? size.bands.map { |band| [band, values[band.demand]] } : []
 
       # Demands whose reading lies below every band, above every band, or in none.
       def under = demands_where { |mm, bands| bands.all? { |band| mm < band.min } }
@@ -35,13 +36,13 @@ module Handrail
       private
 
       def decide
-        return [:unusable, []] if missing.any?
+        return :unusable, [] if missing.any?
 
         holding = part.sizes.select { |size| size.hold?(values) }
-        return [holding.one? ? :fits : :overlap, holding] if holding.any?
-        return [:below, []] if under.any?
-        return [:above, []] if over.any?
-        return [:between, neighbours] if homeless.any?
+        return holding.one? ? :fits : :overlap, holding if holding.any?
+        return :below, [] if under.any?
+        return :above, [] if over.any?
+        return :between, neighbours if homeless.any?
 
         [:conflict, in_order(part.demands.flat_map { |demand| named(demand) })]
       end
@@ -52,7 +53,11 @@ module Handrail
 
       # The sizes on both sides of every gap that a reading lies in.
       def neighbours
-        in_order(homeless.flat_map { |demand| side(demand, :max, :<, :max_by) + side(demand, :min, :>, :min_by) })
+        in_order(
+          homeless.flat_map do |demand|
+            side(demand, :max, :<, :max_by) + side(demand, :min, :>, :min_by)
+          end
+        )
       end
 
       # Where several sizes share the edge of the gap (a grid), those that hold the other readings
@@ -61,12 +66,14 @@ module Handrail
         mm = values[demand].mm
         beyond = part.bands(demand).select { |band| band[edge].public_send(compare, mm) }
         closest = beyond.public_send(nearest, &edge)[edge]
-        sizes = part.sizes.select { |size| size.bands.any? { |band| band.demand == demand && band[edge] == closest } }
-        fitting = sizes.select do |size|
-          size.bands.all? do |band|
-            band.demand == demand || band.hold?(values[band.demand].mm)
+        sizes =
+          part.sizes.select do |size|
+            size.bands.any? { |band| band.demand == demand && band[edge] == closest }
           end
-        end
+        fitting =
+          sizes.select do |size|
+            size.bands.all? { |band| band.demand == demand || band.hold?(values[band.demand].mm) }
+          end
         fitting.empty? ? sizes : fitting
       end
 

@@ -14,7 +14,10 @@ module Handrail
 
       # Readings of the right site that were taken otherwise than the chart wants, a sentence each.
       def displaced
-        match.missing.reject { |_, others| others.empty? }.map { |demand, others| stand_in(demand, others) }
+        match
+          .missing
+          .reject { |_, others| others.empty? }
+          .map { |demand, others| stand_in(demand, others) }
       end
 
       private
@@ -27,23 +30,35 @@ module Handrail
         ["#{lead}#{lead.empty? ? capital(first) : first}", *rest]
       end
 
-      def fits(part) = "#{readings(part)} #{part.values.one? ? 'lies' : 'all lie'} in #{part.size} (#{bands(part)})."
+      def fits(part) =
+        "#{readings(part)} #{part.values.one? ? "lies" : "all lie"} in #{part.size} (#{bands(part)})."
 
       def overlap(part)
-        ["#{readings(part)} #{part.values.one? ? 'lies' : 'lie'} in #{list(part.candidates)}.",
-         "#{rule(part)}: #{part.size}."]
+        [
+          "#{readings(part)} #{part.values.one? ? "lies" : "lie"} in #{list(part.candidates)}.",
+          "#{rule(part)}: #{part.size}."
+        ]
       end
 
       def between(part)
         gaps = part.homeless.map { |demand| "#{value(part, demand)} lies in no band" }
-        [*gaps.join(" and ").then do |text|
-          "#{text}: it is between #{list(part.candidates, 'and')}."
-        end, "#{rule(part)}: #{part.size}."]
+        [
+          *gaps
+            .join(" and ")
+            .then { |text| "#{text}: it is between #{list(part.candidates, "and")}." },
+          "#{rule(part)}: #{part.size}."
+        ]
       end
 
       def conflict(part)
-        named = part.values.keys.map { |demand| "#{value(part, demand)} says #{list(part.named(demand))}" }
-        ["The readings do not agree on a size: #{named.join(', ')}.", "#{rule(part)}: #{part.size}."]
+        named =
+          part.values.keys.map do |demand|
+            "#{value(part, demand)} says #{list(part.named(demand))}"
+          end
+        [
+          "The readings do not agree on a size: #{named.join(", ")}.",
+          "#{rule(part)}: #{part.size}."
+        ]
       end
 
       def below(part) = off_chart(part, part.under, "smallest", :min)
@@ -53,23 +68,28 @@ module Handrail
         demands.map do |demand|
           band = part.part.bands(demand).public_send(edge == :min ? :min_by : :max_by, &edge)
           mm = part.values[demand].mm
-          "#{value(part, demand)} is #{millimetres((mm - band[edge]).abs)} #{edge == :min ? 'under' : 'over'} " \
+          "#{value(part, demand)} is #{millimetres((mm - band[edge]).abs)} #{edge == :min ? "under" : "over"} " \
             "the #{extreme} band (#{band}). No size of this chart serves."
         end
       end
 
       def unusable(part)
         part.missing.map do |demand, others|
-          others.empty? ? "There is no reading of #{Sizing.site_name(demand.site)}." : stand_in(demand, others)
+          if others.empty?
+            "There is no reading of #{Sizing.site_name(demand.site)}."
+          else
+            stand_in(demand, others)
+          end
         end
       end
 
       def stand_in(demand, others)
-        there = others.map do |one|
-          [one.posture || "posture not stated", one.tension || "tension not stated"].join(", ")
-        end
+        there =
+          others.map do |one|
+            [one.posture || "posture not stated", one.tension || "tension not stated"].join(", ")
+          end
         "The chart wants #{Sizing.site_name(demand.site)} #{demand.how}; the reading there is " \
-          "#{there.uniq.join(' and ')}, and can not stand in for it."
+          "#{there.uniq.join(" and ")}, and can not stand in for it."
       end
 
       def closeness
@@ -78,8 +98,13 @@ module Handrail
         band, value = match.pairs.min_by { |b, v| b.margin(v.mm) }
         outside = !band.hold?(value.mm)
         upper = (value.mm - band.max).abs < (value.mm - band.min).abs
-        place = [outside ? "outside" : "inside", "the", upper ? "upper" : "lower", "edge at",
-                 Sizing.site_name(band.site)].join(" ")
+        place = [
+          outside ? "outside" : "inside",
+          "the",
+          upper ? "upper" : "lower",
+          "edge at",
+          Sizing.site_name(band.site)
+        ].join(" ")
         "#{chance(match.probability)} that #{match.size} is right: " \
           "#{millimetres(band.margin(value.mm).abs)} #{place}."
       end
@@ -88,7 +113,7 @@ module Handrail
         sites = match.read_again
         return if sites.empty? || match.verdict == :unusable
 
-        "Read #{sites.map { |site| Sizing.site_name(site) }.join(' and ')} again."
+        "Read #{sites.map { |site| Sizing.site_name(site) }.join(" and ")} again."
       end
 
       def readings(part) = part.values.keys.map { |demand| value(part, demand) }.join(", ")
@@ -101,13 +126,15 @@ module Handrail
       def rule(part) = part.rule.sentence
 
       def list(sizes, last = "or")
-        sizes.map(&:name).then do |names|
-          names.size < 2 ? names.first.to_s : "#{names[0..-2].join(', ')} #{last} #{names.last}"
-        end
+        sizes
+          .map(&:name)
+          .then do |names|
+            names.size < 2 ? names.first.to_s : "#{names[0..-2].join(", ")} #{last} #{names.last}"
+          end
       end
 
       def capital(text) = "#{text[0].upcase}#{text[1..]}"
-      def millimetres(mm) = "#{format('%g', mm.round(1).to_f)} mm"
+      def millimetres(mm) = "#{format("%g", mm.round(1).to_f)} mm"
 
       def chance(probability)
         return "More than 99 in 100" if probability > 0.995

@@ -17,7 +17,10 @@ module Handrail
           missing = self::INPUTS.reject { |name, type| type.end_with?("?") || inputs[name] }.keys
           return new(title, inputs).compute if missing.empty?
 
-          said = missing.map { |name| "#{names.fetch(name, name.to_s.tr('_', ' '))} is still to be read." }
+          said =
+            missing.map do |name|
+              "#{names.fetch(name, name.to_s.tr("_", " "))} is still to be read."
+            end
           Sheet[key: key, title: title, state: :not_done, lines: [], notes: [], missing: said]
         end
 
@@ -37,7 +40,11 @@ module Handrail
       def mm(name) = @inputs[name]&.mm
 
       def line(label, value, how)
-        @lines << SheetLine[label: label, value: value.is_a?(Numeric) ? print(value) : value, how: how]
+        @lines << SheetLine[
+          label: label,
+          value: value.is_a?(Numeric) ? print(value) : value,
+          how: how
+        ]
       end
 
       def note(text, state = nil) = @notes << SheetNote[state: state, text: text]
@@ -45,17 +52,25 @@ module Handrail
       # the exact mm as a fitter writes it: to the mm, in cm from 10 cm on
       def print(mm)
         rounded = Rational(mm).round(1)
-        return "#{format('%g', rounded.to_f)} mm" if rounded.abs < 100
+        return "#{format("%g", rounded.to_f)} mm" if rounded.abs < 100
 
-        "#{format('%g', (rounded / 10).to_f.round(1))} cm"
+        "#{format("%g", (rounded / 10).to_f.round(1))} cm"
       end
 
       def sheet(size:, state: nil, piece: nil, count: nil)
         worst = (@notes.map(&:state) & %i[stop look_again]).include?(:stop) ? :stop : nil
         worst ||= @notes.any? { |n| n.state == :look_again } ? :look_again : :good
-        Sheet[key: self.class.key, title: @title, state: state || worst, size: size, lines: @lines.freeze,
-              notes: @notes.freeze, piece: piece,
-              missing: [], count: count]
+        Sheet[
+          key: self.class.key,
+          title: @title,
+          state: state || worst,
+          size: size,
+          lines: @lines.freeze,
+          notes: @notes.freeze,
+          piece: piece,
+          missing: [],
+          count: count
+        ]
       end
     end
   end

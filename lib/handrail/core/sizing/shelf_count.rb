@@ -13,7 +13,9 @@ module Handrail
       def self.at_most(n, mean)
         return 1.0 if mean.zero?
 
-        (0..n).sum { |i| Math.exp((i * Math.log(mean)) - mean - Math.lgamma(i + 1).first) }.clamp(0.0, 1.0)
+        (0..n)
+          .sum { |i| Math.exp((i * Math.log(mean)) - mean - Math.lgamma(i + 1).first) }
+          .clamp(0.0, 1.0)
       end
 
       # The smallest stock for which running out has at most this chance. mean - expected fittings

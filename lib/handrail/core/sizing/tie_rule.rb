@@ -15,10 +15,11 @@ module Handrail
 
       # Raises Handrail::Error for an unknown rule, or for "primary" without a site.
       def initialize(name = "larger", primary: nil)
-        raise Handrail::Error, "There is no tie rule “#{name}”: use #{NAMES.join(', ')}." unless NAMES.include?(name)
+        unless NAMES.include?(name)
+          raise Handrail::Error, "There is no tie rule “#{name}”: use #{NAMES.join(", ")}."
+        end
         if name == "primary" && primary.to_s.empty?
-          raise Handrail::Error,
-                "The tie rule primary needs a primary site."
+          raise Handrail::Error, "The tie rule primary needs a primary site."
         end
 
         @name = name
@@ -30,20 +31,28 @@ module Handrail
       # Repeats; verdict - of the part. Returns a Size.
       def choose(part, candidates, values, verdict)
         case name
-        when "larger" then candidates.last
-        when "smaller" then candidates.first
-        when "nearest" then candidates.reverse.min_by { |size| distance(size, values, verdict) }
-        when "primary" then by_primary(part, candidates, values)
+        when "larger"
+          candidates.last
+        when "smaller"
+          candidates.first
+        when "nearest"
+          candidates.reverse.min_by { |size| distance(size, values, verdict) }
+        when "primary"
+          by_primary(part, candidates, values)
         end
       end
 
       # The rule in words, as a reason.
       def sentence
         case name
-        when "larger" then "This chart takes the larger size"
-        when "smaller" then "This chart takes the smaller size"
-        when "nearest" then "This chart takes the nearest size"
-        when "primary" then "On this chart #{Sizing.site_name(primary)} decides"
+        when "larger"
+          "This chart takes the larger size"
+        when "smaller"
+          "This chart takes the smaller size"
+        when "nearest"
+          "This chart takes the nearest size"
+        when "primary"
+          "On this chart #{Sizing.site_name(primary)} decides"
         end
       end
 

@@ -37,8 +37,10 @@ module Handrail
 
       def sentence
         if confirmed
-          return "The trial decided: " \
-                 "#{confirmed}#{" (the lengths alone said #{start})" if start && start != confirmed}."
+          return(
+            "The trial decided: " \
+              "#{confirmed}#{" (the lengths alone said #{start})" if start && start != confirmed}."
+          )
         end
         return "No size of the run sits right: another make, or made to measure." if between?
 
@@ -49,7 +51,9 @@ module Handrail
 
       # going back to a size that was wrong the other way
       def tried_back?(name)
-        trials.any? { |trial| trial.size == name && trial.outcome != "good" && trial.outcome != trials.last.outcome }
+        trials.any? do |trial|
+          trial.size == name && trial.outcome != "good" && trial.outcome != trials.last.outcome
+        end
       end
     end
   end

@@ -18,9 +18,16 @@ module Handrail
         item = @visit.needs.find { |one| one.counts?(values) } or return
         figures = figures_of(values[:side])
         (figures[item.site.key] ||= []) << figure(values)
-        Measuring::Witnesses.new(figures, site: item.site.key, past: past(item), twin: twin(item), other: other(item),
-                                          human: human?, change: @visit.family.girth_change,
-                                          quiet: quiet(values[:side])).strongest
+        Measuring::Witnesses.new(
+          figures,
+          site: item.site.key,
+          past: past(item),
+          twin: twin(item),
+          other: other(item),
+          human: human?,
+          change: @visit.family.girth_change,
+          quiet: quiet(values[:side])
+        ).strongest
       end
 
       # What a site that was not read yet will probably be, as a Measuring::Consistency::Expected;
@@ -39,15 +46,21 @@ module Handrail
       # the usable readings that count, of one side and of the trunk
       def figures_of(side)
         items = @visit.needs
-        rows = @visit.usable_readings.select do |row|
-          [side, nil].include?(row[:side]) && items.any? { |item| item.counts?(row) }
-        end
+        rows =
+          @visit.usable_readings.select do |row|
+            [side, nil].include?(row[:side]) && items.any? { |item| item.counts?(row) }
+          end
         rows.group_by { |row| row[:site] }.transform_values { |own| own.map { |row| figure(row) } }
       end
 
       def figure(row)
         text = row[:typed].sub(/\s*[[:alpha:]"'″”]+\.?\z/, "").strip
-        Measuring::Consistency::Figure[mm: row[:value_mm].to_r, text: text, unit: row[:unit], ref: row[:id]]
+        Measuring::Consistency::Figure[
+          mm: row[:value_mm].to_r,
+          text: text,
+          unit: row[:unit],
+          ref: row[:id]
+        ]
       end
 
       def past(item)
@@ -67,19 +80,22 @@ module Handrail
       def day_of(visit) = visit.opened_at ? visit.clinic.today(visit.opened_at) : visit.clinic.today
 
       def other(item)
-        partner = @visit.needs.find do |one|
-          one.site == item.site && one.side != item.side && one.posture == item.posture
-        end
+        partner =
+          @visit.needs.find do |one|
+            one.site == item.site && one.side != item.side && one.posture == item.posture
+          end
         repeats = partner && item.side && @visit.repeats_of(partner)
         repeats ? { item.site.key => repeats.mm } : {}
       end
 
       # what was answered "it is so" for this wearer, at this visit or before
       def quiet(side)
-        answered = @visit.rows_so_far(:readings).select { |row| row[:answered_at] && row[:struck_at].nil? }
-        rows = answered.select do |row|
-          [side, nil].include?(row[:side]) && CODES.include?(row[:question].to_h["code"])
-        end
+        answered =
+          @visit.rows_so_far(:readings).select { |row| row[:answered_at] && row[:struck_at].nil? }
+        rows =
+          answered.select do |row|
+            [side, nil].include?(row[:side]) && CODES.include?(row[:question].to_h["code"])
+          end
         rows.map { |row| [row[:site], row[:question]["high"] ? :high : :low] }.uniq
       end
     end

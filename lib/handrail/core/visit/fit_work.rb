@@ -21,8 +21,12 @@ module Handrail
       end
 
       def checklist(side = first_side)
-        @checklists[side] ||= Fitting::Checklist.new(checks(side), results: own(results, side),
-                                                                   changes: own(changes, side), steps: openings(side))
+        @checklists[side] ||= Fitting::Checklist.new(
+          checks(side),
+          results: own(results, side),
+          changes: own(changes, side),
+          steps: openings(side)
+        )
       end
 
       # The fewest straps to ease or pull, as Compression::FewestChanges::Straps from the lowest up;
@@ -34,9 +38,10 @@ module Handrail
         return if items.empty? || items.any? { |item| item.result&.value.nil? || item.opened_by }
 
         read = items.each_with_index.to_h { |item, i| [i + 1, item.result.value] }
-        Compression::FewestChanges.new(read, **%w[bottom top within].to_h do |key|
-          [key.to_sym, Rational(line[key])]
-        end).straps
+        Compression::FewestChanges.new(
+          read,
+          **%w[bottom top within].to_h { |key| [key.to_sym, Rational(line[key])] }
+        ).straps
       end
 
       # Where this wearer's limb holds a strap and where it lets it slide: [Families::Strap,
@@ -45,7 +50,10 @@ module Handrail
         figure = @visit.figure
         return [] unless figure.reference && @visit.usable_readings.any?
 
-        straps = @visit.straps(side).select { |strap| strap.level && @visit.family.seats.include?(strap.key) }
+        straps =
+          @visit
+            .straps(side)
+            .select { |strap| strap.level && @visit.family.seats.include?(strap.key) }
         profile = @visit.profile(figure, side)
         straps.map do |strap|
           [strap, Fitting::StrapSeat.new(profile, Quantity::Length.parse(strap.level).mm.to_f)]
@@ -60,14 +68,38 @@ module Handrail
         end
       end
 
+      # Work of this fitting that went to the workshop or the maker, as rows, oldest first.
+      def slips = @visit.rows_so_far(:job_slips)
+
+      # What of it is not back yet.
+      def slips_out
+        closed = @visit.rows_so_far(:slip_returns).map { |row| row[:slip_id] }
+        slips.reject { |row| closed.include?(row[:id]) }
+      end
+
+      # Whether a remedy is at its limit on a side, as figures: { setting: "Dials", value: "high" }
+      # or { used: 6, most: 6 }; nil while there is room.
+      def reached(remedy, side = first_side)
+        at_setting(remedy, side) || at_limit(remedy, side)
+      end
+
+      # What each change of this visit came to, as Fitting::Outcomes::Tries.
+      def tries
+        problems = @visit.family.problems.to_h { |problem| [problem.key, problem] }
+        Fitting::Outcomes.of(changes, results, problems)
+      end
+
       # Changes at this visit, and of all visits so far, as Fitting::Changes.
       def changes = @changes ||= @visit.rows(:changes).map { |row| change(row) }
       def all_changes = @visit.rows_so_far(:changes).map { |row| change(row) }
 
       # The family's settings that apply, each with its latest row up to this visit, or nil.
       def settings(side = first_side)
-        latest = @visit.rows_so_far(:strap_settings).select { |row| row[:side].nil? || row[:side] == side }
-                       .to_h { |row| [row[:setting], row] }
+        latest =
+          @visit
+            .rows_so_far(:strap_settings)
+            .select { |row| row[:side].nil? || row[:side] == side }
+            .to_h { |row| [row[:setting], row] }
         @visit.family.settings_for(@visit.config).map { |field| [field, latest[field.key]] }
       end
 
@@ -79,8 +111,11 @@ module Handrail
       # The seq of the last thing that was done to the device of a side: size, device, step or
       # change; 0 before any.
       def fitted_at(side = first_side)
-        rows = %i[size_choices issued_devices steps_done changes].flat_map { |table| own_rows(table, side) }
-        rows.map { |row| row[:version] }.max || 0
+        rows =
+          %i[size_choices issued_devices steps_done changes].flat_map do |table|
+            own_rows(table, side)
+          end
+        (rows + returned(side).map(&:first)).map { |row| row[:version] }.max || 0
       end
 
       # Whether the wearer is sent back to the prescriber with it.
@@ -88,10 +123,28 @@ module Handrail
 
       private
 
+      def at_setting(remedy, side)
+        remedy.until.to_h.each do |key, value|
+          field, row = settings(side).find { |one, _| one.key == key }
+          return { setting: field.label, value: value } if row && row[:typed] == value
+        end
+        nil
+      end
+
+      # one more step of it would pass the limit
+      def at_limit(remedy, side)
+        limit = @visit.family.limits.find { |one| one.option == remedy.limit } or return
+        found = settings(side).to_h { |field, row| [field.key, row && row[:typed]] }
+        used, most = @visit.family.limit_sum(limit, @visit.config, found, side)
+        step = @visit.family.option("step")&.value(@visit.config["step"]) || 0
+        { used: used, most: most } if used + step > most
+      end
+
       def first_side = @visit.sides.first
 
       # what belongs to a side; what names none belongs to all
-      def own(items, side) = items.select { |item| item.side.nil? || side.nil? || item.side == side }
+      def own(items, side) =
+        items.select { |item| item.side.nil? || side.nil? || item.side == side }
 
       def own_rows(table, side)
         @visit.rows(table).select { |row| row[:side].nil? || side.nil? || row[:side] == side }
@@ -100,40 +153,96 @@ module Handrail
       def places(check, side) = check.each_strap ? @visit.straps(side).map(&:key) : [""]
 
       def results
-        @results ||= begin
-          corrected = @visit.rows(:check_results).filter_map { |row| row[:corrects_id] }
-          @visit.rows(:check_results).reject { |row| corrected.include?(row[:id]) }.map { |row| result(row) }
-        end
+        @results ||=
+          begin
+            corrected = @visit.rows(:check_results).filter_map { |row| row[:corrects_id] }
+            @visit
+              .rows(:check_results)
+              .reject { |row| corrected.include?(row[:id]) }
+              .map { |row| result(row) }
+          end
       end
 
       def result(row)
-        Fitting::Result[check: row[:check_key], side: row[:side], place: row[:place], outcome: row[:outcome],
-                        value: row[:value]&.to_r, note: row[:note], seq: row[:version], at: row[:at],
-                        by: @visit.name_of(row[:by])]
+        Fitting::Result[
+          check: row[:check_key],
+          side: row[:side],
+          place: row[:place],
+          outcome: row[:outcome],
+          value: row[:value]&.to_r,
+          note: row[:note],
+          seq: row[:version],
+          at: row[:at],
+          by: @visit.name_of(row[:by])
+        ]
       end
 
       def change(row)
-        Fitting::Change[problem: row[:problem], remedy: row[:remedy], side: row[:side], place: row[:place],
-                        opens: row[:opens].to_a, goes_to: row[:goes_to], note: row[:note], seq: row[:version],
-                        at: row[:at], by: @visit.name_of(row[:by]), title: row[:title]]
+        Fitting::Change[
+          problem: row[:problem],
+          remedy: row[:remedy],
+          side: row[:side],
+          place: row[:place],
+          opens: row[:opens].to_a,
+          goes_to: row[:goes_to],
+          note: row[:note],
+          seq: row[:version],
+          at: row[:at],
+          by: @visit.name_of(row[:by]),
+          title: row[:title],
+          before: row[:before],
+          after: row[:after],
+          spot: row[:spot]
+        ]
       end
 
       def teach_back_of(row)
-        Fitting::TeachBack[who: row[:who], side: row[:side], unaided: row[:unaided], shown: row[:shown].to_a,
-                           mistakes: row[:mistakes].to_a, seq: row[:version]]
+        Fitting::TeachBack[
+          who: row[:who],
+          side: row[:side],
+          unaided: row[:unaided],
+          shown: row[:shown].to_a,
+          mistakes: row[:mistakes].to_a,
+          seq: row[:version]
+        ]
       end
 
       # A strap that was closed opens its checks again; so does another size.
       def openings(side)
         family = @visit.family
-        steps = own_rows(:steps_done, side).filter_map do |row|
-          step = family.step(row[:step]) and opening(step.opens || [], row, step.title)
-        end
+        steps =
+          own_rows(:steps_done, side).filter_map do |row|
+            step = family.step(row[:step]) and opening(step.opens || [], row, step.title)
+          end
         later = own_rows(:size_choices, side).drop(@visit.recheck? ? 0 : 1)
-        steps + later.map { |row| opening(family.all_checks.map(&:key), row, "another size, #{row[:chosen]}") }
+        sizes =
+          later.map do |row|
+            opening(family.all_checks.map(&:key), row, "another size, #{row[:chosen]}")
+          end
+        steps + sizes + returns(side)
       end
 
-      def opening(checks, row, title) = Fitting::Change[opens: checks, seq: row[:version], title: title]
+      # what came back from the workshop opens the checks that it touches, and the last look
+      def returns(side)
+        final = @visit.family.all_checks.select(&:final).map(&:key)
+        returned(side).map do |row, slip|
+          opening(slip[:opens].to_a | final, row, "back from the #{slip[:doer]}")
+        end
+      end
+
+      # [row of the return, row of its slip] of what came back at this visit
+      def returned(side)
+        @visit
+          .rows(:slip_returns)
+          .select { |row| row[:outcome] == "back" }
+          .filter_map do |row|
+            slip = slips.find { |one| one[:id] == row[:slip_id] }
+            [row, slip] if side.nil? || slip[:side].nil? || slip[:side] == side
+          end
+      end
+
+      def opening(checks, row, title) =
+        Fitting::Change[opens: checks, seq: row[:version], title: title]
     end
   end
 end

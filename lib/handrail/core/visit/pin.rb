@@ -9,6 +9,19 @@ module Handrail
     # a Sizing::Chart, or nil; rule - a Sizing::TieRule; methods - method => version; offer - the
     # digest of an offer that was left, or nil; settings - what the clinic had settled then:
     # "repeats", "firm", "windows".
-    Pin = Value.new(:id, :visit_id, :version, :family, :product, :revision, :chart, :rule, :methods, :offer, :settings)
+    Pin =
+      Value.new(
+        :id,
+        :visit_id,
+        :version,
+        :family,
+        :product,
+        :revision,
+        :chart,
+        :rule,
+        :methods,
+        :offer,
+        :settings
+      )
   end
 end

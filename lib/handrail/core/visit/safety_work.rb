@@ -19,15 +19,22 @@ module Handrail
       def cautions_asked? = !safety.nil?
 
       # What to take care of, as Families::Prompts.
-      def care = safety ? @visit.family.care_prompts.select { |prompt| safety[:care].include?(prompt.key) } : []
+      def care =
+        if safety
+          @visit.family.care_prompts.select { |prompt| safety[:care].include?(prompt.key) }
+        else
+          []
+        end
 
       # Rows that say what was done about a stop, oldest first.
       def stop_actions = @visit.rows_so_far(:stop_actions)
 
       # Open stops, the most urgent first, as Fitting::Stops.
       def stops
-        @stops ||= (raised.reject { |stop| settled?(stop) } + passed_limits)
-                   .sort_by.with_index { |stop, i| [URGENCIES.index(stop.urgency), i] }
+        @stops ||=
+          (raised.reject { |stop| settled?(stop) } + passed_limits).sort_by.with_index do |stop, i|
+            [URGENCIES.index(stop.urgency), i]
+          end
       end
 
       # in the order of what comes first
@@ -37,7 +44,10 @@ module Handrail
 
       # each sign once, as it was raised last
       def raised
-        (asked + found + answered).group_by(&:key).values.map { |same| same.max_by { |stop| moment(stop.seq) } }
+        (asked + found + answered)
+          .group_by(&:key)
+          .values
+          .map { |same| same.max_by { |stop| moment(stop.seq) } }
       end
 
       def settled?(stop)
@@ -50,36 +60,63 @@ module Handrail
       def moment(seq) = (seq.first * 1_000_000) + seq.last
 
       def asked
-        @visit.rows_so_far(:safety_questions).flat_map do |row|
-          row[:stops].to_a.map do |key|
-            prompt = @visit.family.stop_signs.find { |sign| sign.key == key }
-            stop(key, row, text: prompt&.text || key, urgency: prompt&.urgency)
+        @visit
+          .rows_so_far(:safety_questions)
+          .flat_map do |row|
+            row[:stops].to_a.map do |key|
+              prompt = @visit.family.stop_signs.find { |sign| sign.key == key }
+              stop(key, row, text: prompt&.text || key, urgency: prompt&.urgency)
+            end
           end
-        end
       end
 
       # what the pressures say
       def found
-        @visit.rows_so_far(:safety_questions).flat_map do |row|
-          row[:findings].to_a.select { |finding| finding["state"] == "stop" }.map do |finding|
-            stop("index:#{finding['side']}", row, side: finding["side"], urgency: "today",
-                                                  figures: { index: finding["index"] })
+        @visit
+          .rows_so_far(:safety_questions)
+          .flat_map do |row|
+            row[:findings]
+              .to_a
+              .select { |finding| finding["state"] == "stop" }
+              .map do |finding|
+                stop(
+                  "index:#{finding["side"]}",
+                  row,
+                  side: finding["side"],
+                  urgency: "today",
+                  figures: {
+                    index: finding["index"]
+                  }
+                )
+              end
           end
-        end
       end
 
       def answered
-        @visit.rows_so_far(:recheck_answers).select { |row| row[:stop] }.map do |row|
-          ask = @visit.family.recheck_asks.find { |field| field.key == row[:field] }
-          choice = ask&.choice(row[:answer])
-          stop("ask:#{row[:field]}", row, text: choice&.says || "#{ask&.label}: #{choice&.label}",
-                                          urgency: choice&.urgency)
-        end
+        @visit
+          .rows_so_far(:recheck_answers)
+          .select { |row| row[:stop] }
+          .map do |row|
+            ask = @visit.family.recheck_asks.find { |field| field.key == row[:field] }
+            choice = ask&.choice(row[:answer])
+            stop(
+              "ask:#{row[:field]}",
+              row,
+              text: choice&.says || "#{ask&.label}: #{choice&.label}",
+              urgency: choice&.urgency
+            )
+          end
       end
 
       def stop(key, row, text: nil, urgency: nil, side: nil, figures: nil)
-        Fitting::Stop[key: key, text: text, urgency: (urgency || "prescriber").to_sym, side: side, figures: figures,
-                      seq: [row[:visit_id], row[:version]]]
+        Fitting::Stop[
+          key: key,
+          text: text,
+          urgency: (urgency || "prescriber").to_sym,
+          side: side,
+          figures: figures,
+          seq: [row[:visit_id], row[:version]]
+        ]
       end
 
       # the load limits of the product, and the sums of what was ordered and found on each side
@@ -89,12 +126,19 @@ module Handrail
 
       def passed_on(side)
         found = @visit.settings(side).to_h { |field, row| [field.key, row && row[:typed]] }
-        @visit.family.passed_limits(@visit.config, found, side).map do |limit, most|
-          Fitting::Stop[key: ["limit:#{limit.key}", *(if limit.settings
-                                                        side
-                                                      end)].join(":"), urgency: :prescriber, seq: [0, 0],
-                        text: limit.says.gsub("{limit}", most), side: limit.settings && side, standing: true]
-        end
+        @visit
+          .family
+          .passed_limits(@visit.config, found, side)
+          .map do |limit, most|
+            Fitting::Stop[
+              key: ["limit:#{limit.key}", *(side if limit.settings)].join(":"),
+              urgency: :prescriber,
+              seq: [0, 0],
+              text: limit.says.gsub("{limit}", most),
+              side: limit.settings && side,
+              standing: true
+            ]
+          end
       end
     end
   end

@@ -21,13 +21,21 @@ module Handrail
       # The readings of a side on the pinned chart, as a Sizing::Match; nil without a chart.
       def match(side = first_side)
         chart = @visit.pin.chart or return
-        @matches[side] ||= chart.match(core_readings(side), rule: @visit.pin.rule, resolution: tape_resolution,
-                                                            precision: precision(side))
+        @matches[side] ||= chart.match(
+          core_readings(side),
+          rule: @visit.pin.rule,
+          resolution: tape_resolution,
+          precision: precision(side)
+        )
       end
 
       # Sizing::Sheets by key, computed from the readings of a side.
       def sheets(side = first_side)
-        @sheets[side] ||= Families::Computing.sheets(@visit.family, @visit.config, side) do |site, posture|
+        @sheets[side] ||= Families::Computing.sheets(
+          @visit.family,
+          @visit.config,
+          side
+        ) do |site, posture|
           paired = Anatomy::Vocabulary.default.fetch(site).paired
           @visit.repeats(site, paired ? side : nil, posture)&.length
         end
@@ -36,8 +44,11 @@ module Handrail
       # The run of trial sizes on a side, or nil without a chart that names it.
       def trial_run(side = first_side)
         part = @visit.pin.chart&.parts&.first or return
-        trials = @visit.rows(:size_trials).select { |row| row[:side] == side }
-                       .map { |row| Sizing::TrialRun::Trial[size: row[:size], outcome: row[:outcome]] }
+        trials =
+          @visit
+            .rows(:size_trials)
+            .select { |row| row[:side] == side }
+            .map { |row| Sizing::TrialRun::Trial[size: row[:size], outcome: row[:outcome]] }
         Sizing::TrialRun.new(part, start: match(side).size, trials: trials)
       end
 
@@ -47,18 +58,28 @@ module Handrail
         rule = @visit.family.size_rule
         chart = @visit.pin.chart
         case rule.by
-        when "sheet" then Sizing::Advice::BySheet[sheet: sheets(side).fetch(rule.sheet)]
+        when "sheet"
+          Sizing::Advice::BySheet[sheet: sheets(side).fetch(rule.sheet)]
         when "trial"
-          chart && Sizing::Advice::ByTrial[run: trial_run(side), match: match(side), run_names: chart.names]
-        else chart && Sizing::Advice::ByChart[match: match(side), all_must_fit: rule.all_must_fit]
+          chart &&
+            Sizing::Advice::ByTrial[
+              run: trial_run(side),
+              match: match(side),
+              run_names: chart.names
+            ]
+        else
+          chart && Sizing::Advice::ByChart[match: match(side), all_must_fit: rule.all_must_fit]
         end
       end
 
       # How far the values of a side may be off, for this wearer and these fitters, as a
       # Measuring::Precision.
       def precision(side = first_side)
-        @precisions[side] ||= Measuring::Precision.of(profile(body_figure, side), figure: body_figure.key,
-                                                                                  repeatability: repeatability(side))
+        @precisions[side] ||= Measuring::Precision.of(
+          profile(body_figure, side),
+          figure: body_figure.key,
+          repeatability: repeatability(side)
+        )
       end
 
       # The wearer's profile on a figure: the reference bent to the girths of this visit, or of the
@@ -75,7 +96,7 @@ module Handrail
       def expected_profile(figure, side = first_side)
         source = @visit.usable_readings.empty? ? @visit.first : @visit
         known = known_girths(source, figure, side)
-        return [profile(figure, side), []] if known.empty?
+        return profile(figure, side), [] if known.empty?
 
         [figure.profile((known + expected_girths(figure, side)).uniq(&:first)), known.map(&:first)]
       end
@@ -83,19 +104,20 @@ module Handrail
       # The figure that stands for the device: the family's, or that of the first site where none
       # lies on it.
       def figure
-        @figure ||= begin
-          shown = @visit.needs.map { |item| item.site.figure }
-          own = @visit.family.figure
-          Anatomy::Figure.fetch(shown.empty? || shown.include?(own) ? own : shown.first)
-        end
+        @figure ||=
+          begin
+            shown = @visit.needs.map { |item| item.site.figure }
+            own = @visit.family.figure
+            Anatomy::Figure.fetch(shown.empty? || shown.include?(own) ? own : shown.first)
+          end
       end
 
       # The front view of the same body, where girths have their levels.
       def body_figure
-        @body_figure ||= Anatomy::Figure.all.each_value.find do |other|
-          other.body == figure.body && other.reference
-        end ||
-                         Anatomy::Figure.fetch("leg")
+        @body_figure ||=
+          Anatomy::Figure.all.each_value.find do |other|
+            other.body == figure.body && other.reference
+          end || Anatomy::Figure.fetch("leg")
       end
 
       # Chosen sizes by side: at this visit, or for a recheck at an earlier one.
@@ -121,8 +143,10 @@ module Handrail
 
       # Devices that are worn, by side.
       def devices
-        @visit.rows_so_far(:issued_devices).reject { |row| row[:ended_at] && row[:ended_why] == "written_anew" }
-              .to_h { |row| [row[:side] || first_side, row] }
+        @visit
+          .rows_so_far(:issued_devices)
+          .reject { |row| row[:ended_at] && row[:ended_why] == "written_anew" }
+          .to_h { |row| [row[:side] || first_side, row] }
       end
 
       def device(side = first_side) = devices[side]
@@ -161,14 +185,22 @@ module Handrail
       # The readings of a side, as Measuring::Readings.
       def core_readings(side)
         rows_for(side).map do |row|
-          Measuring::Reading[site: row[:site], side: row[:side], posture: row[:posture], tension: row[:tension],
-                             length: Quantity::Length.mm(row[:value_mm].to_r), typed: row[:typed], struck: false]
+          Measuring::Reading[
+            site: row[:site],
+            side: row[:side],
+            posture: row[:posture],
+            tension: row[:tension],
+            length: Quantity::Length.mm(row[:value_mm].to_r),
+            typed: row[:typed],
+            struck: false
+          ]
         end
       end
 
       # The device's straps on a side, in closing order: the family's that apply, or as many as its
       # sheet counts.
-      def straps(side = first_side) = @straps[side] ||= @visit.family.straps_for(@visit.config, sheets(side))
+      def straps(side = first_side) =
+        @straps[side] ||= @visit.family.straps_for(@visit.config, sheets(side))
 
       private
 
@@ -178,13 +210,21 @@ module Handrail
 
       # [[level, girth], ...] of the readings of a visit that lie on a figure's body
       def known_girths(source, figure, side)
-        source.usable_readings.map { |row| row[:site] }.uniq.filter_map do |key|
-          site = Anatomy::Vocabulary.default[key]
-          next unless site&.level && site.kind == "girth" && Anatomy::Figure.fetch(site.figure).body == figure.body
+        source
+          .usable_readings
+          .map { |row| row[:site] }
+          .uniq
+          .filter_map do |key|
+            site = Anatomy::Vocabulary.default[key]
+            unless site&.level && site.kind == "girth" &&
+                     Anatomy::Figure.fetch(site.figure).body == figure.body
+              next
+            end
 
-          value = source.repeats(key, site.paired ? side : nil)
-          value && [site.level.mm.to_f, value.mm.to_f]
-        end.uniq(&:first)
+            value = source.repeats(key, site.paired ? side : nil)
+            value && [site.level.mm.to_f, value.mm.to_f]
+          end
+          .uniq(&:first)
       end
 
       # what the girths that were read let expect at the other sites of the body: [[level, mm], ...]
@@ -200,8 +240,10 @@ module Handrail
 
       # the repeatability of whoever read each site last, where it is known well enough
       def repeatability(side)
-        rows_for(side).to_h { |row| [row[:site], @visit.source.repeatability(row[:by], row[:site])] }
-                      .select { |_, found| found&.enough? && found.tem.positive? }.transform_values(&:share)
+        rows_for(side)
+          .to_h { |row| [row[:site], @visit.source.repeatability(row[:by], row[:site])] }
+          .select { |_, found| found&.enough? && found.tem.positive? }
+          .transform_values(&:share)
       end
 
       # the readings that a side's size hangs on; a device without a side is sized by the larger of
@@ -210,9 +252,15 @@ module Handrail
         usable = @visit.usable_readings
         return usable.select { |row| row[:side].nil? || row[:side] == side } if side
 
-        usable.group_by { |row| row[:site] }.values.flat_map do |rows|
-          rows.group_by { |row| row[:side] }.values.max_by { |own| own.sum { |row| row[:value_mm] } / own.size }
-        end
+        usable
+          .group_by { |row| row[:site] }
+          .values
+          .flat_map do |rows|
+            rows
+              .group_by { |row| row[:side] }
+              .values
+              .max_by { |own| own.sum { |row| row[:value_mm] } / own.size }
+          end
       end
     end
   end

@@ -7,10 +7,11 @@ module Handrail
     class TrendWork
       # item - of the plan; trend - Followup::Trend; low, high - mm, the band of the size that is
       # worn, or nil; crossing - Followup::Trend::Crossing; size - its name
-      Course = Value.new(:item, :trend, :low, :high, :crossing, :size) do
-        # Whether the line comes to the edge before a day.
-        def before?(date) = !crossing.on.nil? && !date.nil? && crossing.on < date
-      end
+      Course =
+        Value.new(:item, :trend, :low, :high, :crossing, :size) do
+          # Whether the line comes to the edge before a day.
+          def before?(date) = !crossing.on.nil? && !date.nil? && crossing.on < date
+        end
 
       def initialize(visit) = @visit = visit
 
@@ -29,16 +30,25 @@ module Handrail
       def course(item, trend, side)
         size = @visit.choice(side)&.fetch(:chosen)
         low, high = band(item.site.key, size)
-        Course[item: item, trend: trend, low: low, high: high, size: size,
-               crossing: trend.crossing(lower: low, upper: high)]
+        Course[
+          item: item,
+          trend: trend,
+          low: low,
+          high: high,
+          size: size,
+          crossing: trend.crossing(lower: low, upper: high)
+        ]
       end
 
       # [[Date, mm], ...] of the visits up to this one
       def points_of(item)
-        @visit.visits.select { |other| other.id <= @visit.id && other.opened_at }.filter_map do |other|
-          read = @visit.at(other).repeats(item.site.key, item.side, item.posture)
-          [@visit.clinic.today(other.opened_at), read.mm] if read
-        end
+        @visit
+          .visits
+          .select { |other| other.id <= @visit.id && other.opened_at }
+          .filter_map do |other|
+            read = @visit.at(other).repeats(item.site.key, item.side, item.posture)
+            [@visit.clinic.today(other.opened_at), read.mm] if read
+          end
       end
 
       # the band of a site in the size that is worn; a size of several parts is named by all of them
@@ -46,7 +56,11 @@ module Handrail
         chart = @visit.pin.chart
         return unless chart && size
 
-        sizes = chart.parts.flat_map(&:sizes).select { |one| one.name == size || size.split.include?(one.name) }
+        sizes =
+          chart
+            .parts
+            .flat_map(&:sizes)
+            .select { |one| one.name == size || size.split.include?(one.name) }
         found = sizes.flat_map(&:bands).find { |one| one.site == site }
         found && [found.min, found.max]
       end

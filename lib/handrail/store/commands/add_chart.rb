@@ -25,19 +25,27 @@ module Handrail
         end
 
         def perform(clinic, _account)
-          made = Product.where(clinic_id: clinic.id,
-                               id: product).first or unacceptable("product",
-                                                                  "There is no such product.")
+          made = Product.where(clinic_id: clinic.id, id: product).first or
+            unacceptable("product", "There is no such product.")
           day = day_of(dated)
           refuse!({ "dated" => day.is_a?(String) ? day : nil, **rule_faults, **row_faults })
-          revision = ChartRevision.add(made, @rows, dated: day, tie_rule: tie_rule,
-                                                    primary_site: tie_rule == "primary" ? primary_site : nil)
+          revision =
+            ChartRevision.add(
+              made,
+              @rows,
+              dated: day,
+              tie_rule: tie_rule,
+              primary_site: tie_rule == "primary" ? primary_site : nil
+            )
           ["chart added: #{made.full_name}", { "product" => made.id, "revision" => revision.id }]
         end
 
         def doubled(_error)
-          Faults.new("dated" => "There is a chart of that day already. Date the new one a day later; the old " \
-                                "one stays as it is.")
+          Faults.new(
+            "dated" =>
+              "There is a chart of that day already. Date the new one a day later; the old " \
+                "one stays as it is."
+          )
         end
 
         private
@@ -52,13 +60,18 @@ module Handrail
         def rule_faults
           known = Sizing::TieRule::NAMES.include?(tie_rule)
           named = @rows.any? { |row| row.site == primary_site }
-          { "tie_rule" => ("Choose how a tie is settled." unless known),
-            "primary_site" => ("Name the site that decides, one of the chart's." if tie_rule == "primary" && !named) }
+          {
+            "tie_rule" => ("Choose how a tie is settled." unless known),
+            "primary_site" =>
+              ("Name the site that decides, one of the chart's." if tie_rule == "primary" && !named)
+          }
         end
 
         def row_faults
           return { "rows" => "The chart has no rows." } if @rows.empty?
-          return { "rows" => "The chart has #{@rows.size} rows; #{MOST_ROWS} are the most." } if @rows.size > MOST_ROWS
+          if @rows.size > MOST_ROWS
+            return { "rows" => "The chart has #{@rows.size} rows; #{MOST_ROWS} are the most." }
+          end
 
           found = Sizing::ChartCheck.new(@rows).findings.select { |finding| finding.state == :stop }
           found.to_h { |finding| ["row #{finding.row + 1}", "row #{finding.row + 1}: #{finding}"] }

@@ -18,14 +18,25 @@ module Handrail
 
         def perform(clinic, _account)
           made = Families::Registry.all[family]
-          refuse!("maker" => ("Write the maker's name." unless maker),
-                  "name" => ("Write the product's name." unless name),
-                  "family" => ("Choose the device family." unless made))
+          refuse!(
+            "maker" => ("Write the maker's name." unless maker),
+            "name" => ("Write the product's name." unless name),
+            "family" => ("Choose the device family." unless made)
+          )
           kept = read_options(made, options)
-          Store.db[:makers].insert_conflict(target: %i[clinic_id name]).insert(clinic_id: clinic.id, name: maker)
+          Store.db[:makers].insert_conflict(target: %i[clinic_id name]).insert(
+            clinic_id: clinic.id,
+            name: maker
+          )
           owner = Maker.where(clinic_id: clinic.id, name: maker).first
-          product = Product.create(clinic_id: clinic.id, maker_id: owner.id, family: made.key, name: name,
-                                   options: Store.json(kept))
+          product =
+            Product.create(
+              clinic_id: clinic.id,
+              maker_id: owner.id,
+              family: made.key,
+              name: name,
+              options: Store.json(kept)
+            )
           ["product added: #{product.full_name}", { "product" => product.id }]
         end
 

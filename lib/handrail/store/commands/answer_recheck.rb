@@ -16,16 +16,23 @@ module Handrail
         def decide(visit)
           raise Refused, visit.gates.blocks(:recheck) unless visit.recheck?
 
-          ask = visit.family.recheck_asks.find { |one| one.key == field && one.applies?(visit.config) } or
-            unacceptable(field, "There is no such question.")
+          ask =
+            visit.family.recheck_asks.find do |one|
+              one.key == field && one.applies?(visit.config)
+            end or unacceptable(field, "There is no such question.")
           unacceptable(field, "#{ask.label}: write or choose an answer.") unless answer
           fault = ask.fault(answer)
           unacceptable(field, fault) if fault
           identified!(visit)
 
-          Decision.insert("#{ask.label}: #{ask.print(answer)}",
-                          recheck_answers: { field: field, answer: answer,
-                                             stop: ask.choices ? ask.choice(answer).stop || false : false })
+          Decision.insert(
+            "#{ask.label}: #{ask.print(answer)}",
+            recheck_answers: {
+              field: field,
+              answer: answer,
+              stop: ask.choices ? ask.choice(answer).stop || false : false
+            }
+          )
         end
 
         private

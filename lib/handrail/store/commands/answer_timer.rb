@@ -23,13 +23,23 @@ module Handrail
             unacceptable("answer", "It has not rung yet. Stop it, or wait until it rings.")
           end
 
-          Decision.of("#{found[:label]}: #{SAID.fetch(answer)}",
-                      updates: [[:visit_timers, found[:id],
-                                 { answered_at: Store.now, answered_by: :account, answer: answer, note: note }]])
+          Decision.of(
+            "#{found[:label]}: #{SAID.fetch(answer)}",
+            updates: [
+              [
+                :visit_timers,
+                found[:id],
+                { answered_at: Store.now, answered_by: :account, answer: answer, note: note }
+              ]
+            ]
+          )
         end
 
-        SAID = { "good" => "looked, and well", "bad" => "looked, and not well", "stopped" => "stopped without a look" }
-               .freeze
+        SAID = {
+          "good" => "looked, and well",
+          "bad" => "looked, and not well",
+          "stopped" => "stopped without a look"
+        }.freeze
       end
     end
   end

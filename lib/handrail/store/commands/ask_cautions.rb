@@ -24,18 +24,27 @@ module Handrail
 
         def decide(visit)
           unless identity
-            unacceptable("identity", "Ask for name and date of birth, and compare them with " \
-                                     "this record.")
+            unacceptable(
+              "identity",
+              "Ask for name and date of birth, and compare them with " \
+                "this record."
+            )
           end
 
           family = visit.family
           signs = family.stop_signs.map(&:key) & stops
           cares = family.care_prompts.map(&:key) & care
           found = family.index ? index(visit) : {}
-          Decision.insert(said(signs, cares, found),
-                          safety_questions: { identity: true, stops: Store.json(signs), care: Store.json(cares),
-                                              note: note,
-                                              **found.transform_values { |value| Store.json(value) } })
+          Decision.insert(
+            said(signs, cares, found),
+            safety_questions: {
+              identity: true,
+              stops: Store.json(signs),
+              care: Store.json(cares),
+              note: note,
+              **found.transform_values { |value| Store.json(value) }
+            }
+          )
         end
 
         private
@@ -49,18 +58,28 @@ module Handrail
 
         # the index of each side, kept as typed and as found
         def index(visit)
-          typed = pressures.slice(*Compression::AnkleBrachial::LABELS.keys).reject { |_, text| text.empty? }
+          typed =
+            pressures
+              .slice(*Compression::AnkleBrachial::LABELS.keys)
+              .reject { |_, text| text.empty? }
           read, faults = Compression::AnkleBrachial.read(typed)
           raise(Faults, faults.transform_keys { |key| "pressures[#{key}]" }) if faults.any?
 
           findings = read.findings(visit.sides.compact)
           open = findings.find { |finding| finding.state == :look_again }
-          unacceptable("agreed_by", "#{open.sentence} Write who agreed to go on.") if open && agreed_by.nil?
-
-          kept = findings.map do |finding|
-            { "side" => finding.side, "index" => finding.index&.to_f&.round(3), "state" => finding.state.to_s,
-              "code" => finding.code.to_s }
+          if open && agreed_by.nil?
+            unacceptable("agreed_by", "#{open.sentence} Write who agreed to go on.")
           end
+
+          kept =
+            findings.map do |finding|
+              {
+                "side" => finding.side,
+                "index" => finding.index&.to_f&.round(3),
+                "state" => finding.state.to_s,
+                "code" => finding.code.to_s
+              }
+            end
           { pressures: typed.merge("agreed_by" => agreed_by).compact, findings: kept }
         end
       end

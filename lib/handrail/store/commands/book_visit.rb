@@ -19,7 +19,9 @@ module Handrail
         def decide(visit)
           on = visit.clinic.moment(day, *time)
           shut = visit.clinic.choices_made.shut(day, *time)
-          unacceptable("anyway", "#{shut} Tick “book it all the same”, or choose another time.") if shut && !anyway
+          if shut && !anyway
+            unacceptable("anyway", "#{shut} Tick “book it all the same”, or choose another time.")
+          end
           said = visit.clinic.zone.to_local(on).strftime("%-d %b %Y, %H:%M")
           Decision.of("booked for #{said}", visit: { planned_for: on })
         rescue TZInfo::PeriodNotFound

@@ -12,7 +12,8 @@ module Handrail
 
         def perform(clinic, account)
           faults = {}
-          ids = Arrivals.add(clinic, account, listed) { |line, words| faults["line #{line}"] = words }
+          ids =
+            Arrivals.add(clinic, account, listed) { |line, words| faults["line #{line}"] = words }
           refuse!(faults)
           ["#{ids.size} patients brought in", { "patients" => ids }]
         end
@@ -21,7 +22,9 @@ module Handrail
 
         def listed
           list = JSON.parse(rows)
-          sound = list.is_a?(Array) && list.any? && list.all? { |row| row.is_a?(Array) && row[1].is_a?(Hash) }
+          sound =
+            list.is_a?(Array) && list.any? &&
+              list.all? { |row| row.is_a?(Array) && row[1].is_a?(Hash) }
           sound ? list : unacceptable("rows", "That is no list of patients. Choose the file again.")
         rescue JSON::ParserError
           unacceptable("rows", "That is no list of patients. Choose the file again.")

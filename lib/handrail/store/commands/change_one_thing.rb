@@ -5,27 +5,82 @@ module Handrail
     module Commands
       # Changes one thing for a problem; only the checks that the remedy names open again.
       #
-      #   ChangeOneThing.new("problem" => "slides_down", "remedy" => "reseat_calf_strap", "note" => "moved up 20 mm")
+      #   ChangeOneThing.new("problem" => "slides_down", "remedy" => "reseat_calf_strap",
+      #                      "before" => "60 mm", "after" => "80 mm", "felt" => "slips")
+      #
+      # before, after - what was changed, in the fitter's own figures; felt, x, y - how the problem
+      # was named on the figure, and where, in the figure's own measure. Refuses a remedy that is at
+      # its limit.
       class ChangeOneThing < VisitCommand
         input :problem, :key, missing: "Name what is wrong first."
         input :remedy, :key, missing: "Choose what to change."
         input :side, :key
         input :note, :line, most: 500
+        input :before, :line, most: 80
+        input :after, :line, most: 80
+        input :felt, :one_of, of: Families::FELT, default: nil
+        input :x, :line, most: 12
+        input :y, :line, most: 12
 
         def topic = "change:#{side}"
 
         def decide(visit)
           pass!(visit, visit.recheck? ? :measure : :fit)
           own = side_of(visit, side)
-          named = visit.family.problems_for(visit.config).find { |one| one.key == problem } or
+          named = named(visit)
+          chosen = chosen(visit, named, own)
+          Decision.insert(
+            with_side(visit, own, said(visit, named, chosen)),
+            result: {
+              "goes_to" => chosen.goes_to,
+              "away" => (chosen.doer if chosen.away?)
+            }.compact,
+            changes: {
+              side: own,
+              problem: problem,
+              remedy: remedy,
+              title: visit.fill(chosen.title),
+              opens: Store.json(chosen.opens),
+              goes_to: chosen.goes_to,
+              doer: chosen.doer,
+              note: note,
+              before: before,
+              after: after,
+              felt: felt,
+              spot: spot && Store.json(spot)
+            }
+          )
+        end
+
+        private
+
+        def named(visit)
+          visit.family.problems_for(visit.config).find { |one| one.key == problem } ||
             unacceptable("problem", "Name what is wrong first.")
-          chosen = named.remedies.find { |one| one.key == remedy && one.applies?(visit.config) } or
-            unacceptable("remedy", "Choose what to change.")
-          Decision.insert(with_side(visit, own, "#{visit.fill(named.title)} → " \
-                                                "#{visit.fill(chosen.title)}#{": #{note}" if note}"),
-                          result: { "goes_to" => chosen.goes_to }.compact,
-                          changes: { side: own, problem: problem, remedy: remedy, title: visit.fill(chosen.title),
-                                     opens: Store.json(chosen.opens), goes_to: chosen.goes_to, note: note })
+        end
+
+        def chosen(visit, named, own)
+          found = named.remedies.find { |one| one.key == remedy && one.applies?(visit.config) }
+          unacceptable("remedy", "Choose what to change.") unless found
+          return found unless visit.reached(found, own)
+
+          unacceptable("remedy", "That is at its limit. Choose another one.")
+        end
+
+        def said(visit, named, chosen)
+          values = [before, after].any? ? "#{before || "?"} to #{after || "?"}" : nil
+          more = [values, note].compact.join(", ")
+          "#{visit.fill(named.title)} → #{visit.fill(chosen.title)}#{": #{more}" unless more.empty?}"
+        end
+
+        # where it was named on the figure: numbers within any figure's frame, else nothing
+        def spot
+          return unless x && y
+
+          point = [x, y].map { |text| Float(text, exception: false) }
+          return if point.any?(&:nil?) || point.any? { |n| n.abs > 5000 }
+
+          { "x" => point.first.round(1), "y" => point.last.round(1) }
         end
       end
     end

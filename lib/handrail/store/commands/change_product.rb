@@ -38,10 +38,11 @@ module Handrail
         private
 
         def changed(fresh)
-          now = fresh.device_family.options.map do |option|
-            "#{option.label} #{option.print(fresh.options[option.key] || option.default)}"
-          end
-          "This changed while your page was open; nothing of yours is lost. It is now: #{now.join(', ')}. " \
+          now =
+            fresh.device_family.options.map do |option|
+              "#{option.label} #{option.print(fresh.options[option.key] || option.default)}"
+            end
+          "This changed while your page was open; nothing of yours is lost. It is now: #{now.join(", ")}. " \
             "Yours is still in the form: send it again if it holds."
         end
       end

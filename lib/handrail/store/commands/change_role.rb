@@ -19,7 +19,7 @@ module Handrail
           before = whom.role
           whom.update(role: role_given)
           People.note(whom, "role", by: account.id, detail: "#{before} to #{role_given}")
-          ["#{whom.name}: #{before.tr('_', ' ')} to #{role_given.tr('_', ' ')}", {}]
+          ["#{whom.name}: #{before.tr("_", " ")} to #{role_given.tr("_", " ")}", {}]
         end
       end
     end

@@ -29,16 +29,27 @@ module Handrail
           chosen = Choices.read(choices)
           refuse!(ClinicValues.faults(values).merge(Choices.faults(chosen)))
           before = all_of(fresh)
-          fresh.update(**ClinicValues.columns(values), choices: Store.json(chosen), bedside_routine: bedside_routine,
-                                                       codes_required: codes_required)
+          fresh.update(
+            **ClinicValues.columns(values),
+            choices: Store.json(chosen),
+            bedside_routine: bedside_routine,
+            codes_required: codes_required
+          )
           ["settings: #{changes(before, all_of(fresh))}"[0, 4000], {}]
         end
 
         private
 
         def given
-          { "name" => name, "address" => address, "place" => place, "phone" => phone, "time_zone" => time_zone,
-            "tape" => tape, "families" => families.to_a }
+          {
+            "name" => name,
+            "address" => address,
+            "place" => place,
+            "phone" => phone,
+            "time_zone" => time_zone,
+            "tape" => tape,
+            "families" => families.to_a
+          }
         end
 
         def all_of(clinic)
@@ -50,10 +61,12 @@ module Handrail
           changed = (before.keys | after.keys).reject { |field| before[field] == after[field] }
           return "nothing changed" if changed.empty?
 
-          changed.map { |field| "#{field.tr('_', ' ')} #{said(before[field])} to #{said(after[field])}" }.join("; ")
+          changed
+            .map { |field| "#{field.tr("_", " ")} #{said(before[field])} to #{said(after[field])}" }
+            .join("; ")
         end
 
-        def said(value) = value.is_a?(Array) ? "[#{value.join(', ')}]" : "“#{value}”"
+        def said(value) = value.is_a?(Array) ? "[#{value.join(", ")}]" : "“#{value}”"
       end
     end
   end

@@ -19,15 +19,21 @@ module Handrail
           unacceptable("value", "#{check.ask || check.title}: write what you measured.") unless text
 
           value = check.criterion.parse(text)
-          { kind: check.kind, outcome: check.good?(value) ? "good" : "bad", value: Store.numeric(value), typed: text }
+          {
+            kind: check.kind,
+            outcome: check.good?(value) ? "good" : "bad",
+            value: Store.numeric(value),
+            typed: text
+          }
         rescue Handrail::Fitting::Criterion::Unreadable => e
           unacceptable("value", "#{check.ask || check.title}: #{e.message}")
         end
 
         def check_said(check, values)
+          return "not possible today" if values[:outcome] == "not_possible"
           return { "good" => "yes", "bad" => "no" }.fetch(values[:outcome]) unless values[:value]
 
-          "#{check.criterion.print(values[:value].to_r)}#{', failed' if values[:outcome] == 'bad'}"
+          "#{check.criterion.print(values[:value].to_r)}#{", failed" if values[:outcome] == "bad"}"
         end
       end
     end

@@ -24,48 +24,71 @@ module Handrail
           advice = visit.advice(own) or
             unacceptable("size", "This product has no size chart yet. Add one to the catalogue.")
           unless advice.names.include?(size)
-            unacceptable("size", "There is no size “#{size}” here. Choose one of " \
-                                 "#{advice.names.first(20).join(', ')}.")
+            unacceptable(
+              "size",
+              "There is no size “#{size}” here. Choose one of " \
+                "#{advice.names.first(20).join(", ")}."
+            )
           end
 
           different = why_different(advice)
-          Decision.insert(said(visit, own, advice, different), effects: [Effects::HoldPiece[size: size, side: own]],
-                                                               size_choices: { **choice(visit, advice, own),
-                                                                 side: own, why_different: different })
+          Decision.insert(
+            said(visit, own, advice, different),
+            effects: [Effects::HoldPiece[size: size, side: own]],
+            size_choices: {
+              **choice(visit, advice, own),
+              side: own,
+              why_different: different
+            }
+          )
         end
 
         private
 
         def said(visit, own, advice, different)
           chosen = with_side(visit, own, "size #{size} chosen")
-          different ? "#{chosen}, #{advice.size || 'none'} was advised: #{different}" : chosen
+          different ? "#{chosen}, #{advice.size || "none"} was advised: #{different}" : chosen
         end
 
         def why_different(advice)
           return if size == advice.size
           return why if why
 
-          unacceptable("why",
-                       "#{advice.size ? "#{advice.size} is advised" : 'No size is advised'}. Say why you take " \
-                       "#{size}.")
+          unacceptable(
+            "why",
+            "#{advice.size ? "#{advice.size} is advised" : "No size is advised"}. Say why you take " \
+              "#{size}."
+          )
         end
 
         def choice(visit, advice, own)
           sheet = visit.family.size_rule.by == "sheet" ? Store.json(sheet_kept(advice.sheet)) : nil
-          { chart_revision_id: sheet ? nil : visit.revision.id, verdict: advice.verdict, advised: advice.size,
+          {
+            chart_revision_id: sheet ? nil : visit.revision.id,
+            verdict: advice.verdict,
+            advised: advice.size,
             chosen: size,
-            sheet: sheet, probability: advice.probability, margin_mm: advice.margin && Store.numeric(advice.margin),
-            reason: advice.reason, configuration: Store.json(configuration(visit, own)) }
+            sheet: sheet,
+            probability: advice.probability,
+            margin_mm: advice.margin && Store.numeric(advice.margin),
+            reason: advice.reason,
+            configuration: Store.json(configuration(visit, own))
+          }
         end
 
         # the figures as they stood
         def sheet_kept(sheet)
-          { "key" => sheet.key, "title" => sheet.title, "notes" => sheet.notes.map(&:text),
+          {
+            "key" => sheet.key,
+            "title" => sheet.title,
+            "notes" => sheet.notes.map(&:text),
             "lines" => sheet.lines.map { |line| [line.label, line.value.to_s, line.how] },
-            "method" => Methods::VERSIONS.fetch(sheet.key) }
+            "method" => Methods::VERSIONS.fetch(sheet.key)
+          }
         end
 
-        def configuration(visit, own) = visit.configuration&.gives.to_h.merge(visit.config, "for" => own).compact
+        def configuration(visit, own) =
+          visit.configuration&.gives.to_h.merge(visit.config, "for" => own).compact
       end
     end
   end

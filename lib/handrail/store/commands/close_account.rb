@@ -16,7 +16,9 @@ module Handrail
           refuse!("person" => LAST) if People.last_senior?(whom)
           whom.update(status_id: 3)
           People.end_sessions(whom)
-          Store.db[:account_links].where(account_id: whom.id, used_at: nil).update(expires_at: Store.now)
+          Store.db[:account_links].where(account_id: whom.id, used_at: nil).update(
+            expires_at: Store.now
+          )
           People.note(whom, "closed", by: account.id)
           ["account closed: #{whom.name}", {}]
         end

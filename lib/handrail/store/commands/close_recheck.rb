@@ -13,13 +13,23 @@ module Handrail
         def watch = [//]
 
         def decide(visit)
-          raise Refused, [Handrail::Fitting::Block[code: :no_recheck, stage: :recheck]] unless visit.recheck?
+          unless visit.recheck?
+            raise Refused, [Handrail::Fitting::Block[code: :no_recheck, stage: :recheck]]
+          end
 
           pass!(visit, :close)
           window = visit.fitting.ended_at ? nil : visit.next_recheck(today: visit.clinic.today)
-          Decision.of("recheck closed", visit: { closed_at: Store.now, closed_by: :account },
-                                        effects: [Effects::TakePieces[fitting_id: visit.fitting.id],
-                                                  Effects::PlanRecheck[window: window]])
+          Decision.of(
+            "recheck closed",
+            visit: {
+              closed_at: Store.now,
+              closed_by: :account
+            },
+            effects: [
+              Effects::TakePieces[fitting_id: visit.fitting.id],
+              Effects::PlanRecheck[window: window]
+            ]
+          )
         end
       end
     end

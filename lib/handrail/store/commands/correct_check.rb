@@ -22,17 +22,28 @@ module Handrail
         def opens? = false
 
         def decide(visit)
-          unacceptable("visit", "This visit is still open: look again, and write what you see.") unless visit.closed?
+          unless visit.closed?
+            unacceptable("visit", "This visit is still open: look again, and write what you see.")
+          end
 
           rows = visit.rows(:check_results)
-          old = rows.find { |row| row[:id] == result } or unacceptable("check", "There is no such check.")
-          unacceptable("check", "That was corrected already.") if rows.any? { |row| row[:corrects_id] == result }
+          old = rows.find { |row| row[:id] == result } or
+            unacceptable("check", "There is no such check.")
+          if rows.any? { |row| row[:corrects_id] == result }
+            unacceptable("check", "That was corrected already.")
+          end
 
           check = visit.family.check(old[:check_key])
           values = seen(check, outcome, value)
-          Decision.insert("#{visit.fill(check.title)}: #{check_said(check, values)} (a correction: #{why})",
-                          check_results: { **values, **old.slice(:side, :place, :check_key), corrects_id: old[:id],
-                                                                                             correction_reason: why })
+          Decision.insert(
+            "#{visit.fill(check.title)}: #{check_said(check, values)} (a correction: #{why})",
+            check_results: {
+              **values,
+              **old.slice(:side, :place, :check_key),
+              corrects_id: old[:id],
+              correction_reason: why
+            }
+          )
         end
       end
     end

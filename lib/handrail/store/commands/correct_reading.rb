@@ -15,7 +15,10 @@ module Handrail
         include ReadingValues
 
         input :reading, :id, from: "corrects"
-        input :value, :text, most: LONGEST, missing: "Nothing was typed. #{Quantity::Length::EXAMPLE}"
+        input :value,
+              :text,
+              most: LONGEST,
+              missing: "Nothing was typed. #{Quantity::Length::EXAMPLE}"
         input :why, :text, most: 300, missing: "Say why it is corrected."
 
         def topic = "reading-row:#{reading}"
@@ -24,21 +27,32 @@ module Handrail
 
         def decide(visit)
           unless visit.closed?
-            unacceptable("visit",
-                         "This visit is still open: strike the reading out and read again.")
+            unacceptable(
+              "visit",
+              "This visit is still open: strike the reading out and read again."
+            )
           end
 
           old = live_reading(visit, reading)
           site = Anatomy::Vocabulary.default.fetch(old[:site])
-          values = reading_values(visit, site, value, old[:unit], **old.slice(:side, :posture, :tension))
+          values =
+            reading_values(visit, site, value, old[:unit], **old.slice(:side, :posture, :tension))
           if values[:question]
-            unacceptable("value",
-                         "#{reading_said(values)} is not what a body gives there. Look at it again before you " \
-                         "correct.")
+            unacceptable(
+              "value",
+              "#{reading_said(values)} is not what a body gives there. Look at it again before you " \
+                "correct."
+            )
           end
 
-          Decision.insert("#{reading_name(values)}: #{reading_said(values)} (corrects #{reading_said(old)}: #{why})",
-                          readings: { **values, corrects_id: old[:id], correction_reason: why })
+          Decision.insert(
+            "#{reading_name(values)}: #{reading_said(values)} (corrects #{reading_said(old)}: #{why})",
+            readings: {
+              **values,
+              corrects_id: old[:id],
+              correction_reason: why
+            }
+          )
         end
       end
     end

@@ -8,7 +8,12 @@ module Handrail
       #
       #   EndFitting.new("why" => "healed, no device needed")
       class EndFitting < VisitCommand
-        input :why, :text, least: 5, most: 300, missing: "Say why it ends.", short: "Say why it ends in a few words."
+        input :why,
+              :text,
+              least: 5,
+              most: 300,
+              missing: "Say why it ends.",
+              short: "Say why it ends in a few words."
 
         def topic = "end"
         def watch = [//]
@@ -18,9 +23,13 @@ module Handrail
         def decide(visit)
           unacceptable("why", "This fitting has ended already.") if visit.fitting.ended_at
 
-          held = visit.source.stock.select { |row| row[:state] == "reserved" }.map { |row| row[:id] }
-          Decision.of("fitting ended: #{why}", updates: worn(visit).map { |id| [:issued_devices, id, returned] },
-                                               effects: [Effects::GiveBack[ids: held], Effects::EndFitting[why: why]])
+          held =
+            visit.source.stock.select { |row| row[:state] == "reserved" }.map { |row| row[:id] }
+          Decision.of(
+            "fitting ended: #{why}",
+            updates: worn(visit).map { |id| [:issued_devices, id, returned] },
+            effects: [Effects::GiveBack[ids: held], Effects::EndFitting[why: why]]
+          )
         end
 
         private

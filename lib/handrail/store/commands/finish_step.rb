@@ -17,14 +17,21 @@ module Handrail
           pass!(visit, :fit)
           own = side_of(visit, side)
           applying = visit.applying(own)
-          found = applying.steps.find { |one| one.key == step } or unacceptable("step", "There is no such step here.")
+          found = applying.steps.find { |one| one.key == step } or
+            unacceptable("step", "There is no such step here.")
           refusal = applying.refusal(found)
           unacceptable("step", refusal) if refusal
           return nil if applying.done?(found)
 
           note = applying.swap_note(found)
-          Decision.insert(with_side(visit, own, "#{visit.fill(found.title)}#{" (#{note})" if note}"),
-                          steps_done: { side: own, step: step, note: note })
+          Decision.insert(
+            with_side(visit, own, "#{visit.fill(found.title)}#{" (#{note})" if note}"),
+            steps_done: {
+              side: own,
+              step: step,
+              note: note
+            }
+          )
         end
       end
     end

@@ -12,7 +12,10 @@ module Handrail
       # signature - the drawn strokes as an SVG path, empty where the name stands for it. Refuses
       # with every reason while something stands in the way.
       class HandOverDevice < VisitCommand
-        input :start_hours, :text, most: 80, missing: "Write how long it is worn at first, for example 2 to 3 hours."
+        input :start_hours,
+              :text,
+              most: 80,
+              missing: "Write how long it is worn at first, for example 2 to 3 hours."
         input :signed_name, :text, most: 200, missing: "Write the name of the person who signs."
         input :signature, :line, most: 20_000
 
@@ -27,12 +30,28 @@ module Handrail
           pass!(visit, :hand_over)
           today = visit.clinic.today
           window = Followup::Plan.next(visit.recheck_plan, handed_over: today)
-          Decision.of("handed over, signed by #{signed_name}",
-                      rows: [[:hand_overs, { fitting_id: visit.fitting.id, start_hours: start_hours,
-                                             signed_name: signed_name, signature: signature }]],
-                      visit: { closed_at: Store.now, closed_by: :account },
-                      effects: [Effects::TakePieces[fitting_id: visit.fitting.id],
-                                Effects::PlanRecheck[window: window]])
+          Decision.of(
+            "handed over, signed by #{signed_name}",
+            rows: [
+              [
+                :hand_overs,
+                {
+                  fitting_id: visit.fitting.id,
+                  start_hours: start_hours,
+                  signed_name: signed_name,
+                  signature: signature
+                }
+              ]
+            ],
+            visit: {
+              closed_at: Store.now,
+              closed_by: :account
+            },
+            effects: [
+              Effects::TakePieces[fitting_id: visit.fitting.id],
+              Effects::PlanRecheck[window: window]
+            ]
+          )
         end
       end
     end

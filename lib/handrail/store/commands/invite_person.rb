@@ -16,14 +16,25 @@ module Handrail
 
         def perform(clinic, account)
           address = People.email(email)
-          refuse!("email" => email_fault(clinic, address),
-                  "role" => ("Choose what they do here." unless People::ROLES.include?(role_given)))
+          refuse!(
+            "email" => email_fault(clinic, address),
+            "role" => ("Choose what they do here." unless People::ROLES.include?(role_given))
+          )
           @token, digest, ends = People.link("join")
-          Store.db[:account_links].where(clinic_id: clinic.id, email: address,
-                                         used_at: nil).update(expires_at: Store.now)
-          id = Store.db[:account_links].insert(clinic_id: clinic.id, by: account.id, purpose: "join", email: address,
-                                               role: role_given, token_digest: digest, expires_at: ends)
-          ["invited as #{role_given.tr('_', ' ')}: #{address}", { "link" => id }]
+          Store.db[:account_links].where(clinic_id: clinic.id, email: address, used_at: nil).update(
+            expires_at: Store.now
+          )
+          id =
+            Store.db[:account_links].insert(
+              clinic_id: clinic.id,
+              by: account.id,
+              purpose: "join",
+              email: address,
+              role: role_given,
+              token_digest: digest,
+              expires_at: ends
+            )
+          ["invited as #{role_given.tr("_", " ")}: #{address}", { "link" => id }]
         end
 
         private

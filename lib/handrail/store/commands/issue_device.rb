@@ -20,32 +20,53 @@ module Handrail
 
         def decide(visit)
           unless serial || lot
-            unacceptable("serial",
-                         "Write the serial number or the lot: the device must be found again.")
+            unacceptable(
+              "serial",
+              "Write the serial number or the lot: the device must be found again."
+            )
           end
           pass!(visit, :size)
           own = side_of(visit, side)
           chosen = visit.choice(own) or unacceptable("size", "Choose the size first.")
           was = visit.device(own)
-          Decision.of(said(visit, own), rows: [[:issued_devices, values(visit, own, chosen)]],
-                                        updates: was ? [ended(visit, was)] : [], effects: gone(visit, was))
+          Decision.of(
+            said(visit, own),
+            rows: [[:issued_devices, values(visit, own, chosen)]],
+            updates: was ? [ended(visit, was)] : [],
+            effects: gone(visit, was)
+          )
         end
 
         private
 
         def said(visit, own)
-          with_side(visit, own, "device #{[serial && "serial #{serial}", lot && "lot #{lot}"].compact.join(', ')}")
+          with_side(
+            visit,
+            own,
+            "device #{[serial && "serial #{serial}", lot && "lot #{lot}"].compact.join(", ")}"
+          )
         end
 
         def values(visit, own, chosen)
-          { fitting_id: visit.fitting.id, product_id: visit.fitting.product_id, size: chosen[:chosen], side: own,
-            serial: serial, lot: lot, stock_item_id: visit.reserved(own)&.fetch(:id),
-            configuration: Store.json(visit.configuration&.gives.to_h.merge(visit.config).compact) }
+          {
+            fitting_id: visit.fitting.id,
+            product_id: visit.fitting.product_id,
+            size: chosen[:chosen],
+            side: own,
+            serial: serial,
+            lot: lot,
+            stock_item_id: visit.reserved(own)&.fetch(:id),
+            configuration: Store.json(visit.configuration&.gives.to_h.merge(visit.config).compact)
+          }
         end
 
         def ended(visit, device)
           why = device[:visit_id] == visit.id ? "written_anew" : "replaced"
-          [:issued_devices, device[:id], { ended_at: Store.now, ended_why: why, ended_by: :account }]
+          [
+            :issued_devices,
+            device[:id],
+            { ended_at: Store.now, ended_why: why, ended_by: :account }
+          ]
         end
 
         # the piece of a device that was worn until now

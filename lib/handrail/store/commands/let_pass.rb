@@ -12,8 +12,12 @@ module Handrail
       # Refuses from anyone but a senior, before size and device are there, and under a stop sign.
       class LetPass < VisitCommand
         role :senior
-        input :reason, :text, least: 5, most: 500, missing: "Write the reason; it is shown for ever.",
-                              short: "Write the reason in a few words; it is shown for ever."
+        input :reason,
+              :text,
+              least: 5,
+              most: 500,
+              missing: "Write the reason; it is shown for ever.",
+              short: "Write the reason in a few words; it is shown for ever."
 
         def topic = "override"
         def watch = [//]
@@ -23,11 +27,16 @@ module Handrail
           raise Refused, firm if firm.any?
 
           blocks = visit.gates.passable
-          unacceptable("reason", "Nothing stands in the way; there is nothing to let pass.") if blocks.empty?
-          Decision.insert("senior's word: #{reason}",
-                          overrides: { reason: reason, blocks: Store.json(blocks.map do |block|
-                            block.name.merge(words(visit, block))
-                          end) })
+          if blocks.empty?
+            unacceptable("reason", "Nothing stands in the way; there is nothing to let pass.")
+          end
+          Decision.insert(
+            "senior's word: #{reason}",
+            overrides: {
+              reason: reason,
+              blocks: Store.json(blocks.map { |block| block.name.merge(words(visit, block)) })
+            }
+          )
         end
 
         private

@@ -7,21 +7,30 @@ module Handrail
       # not on the board, not in the clinic's tapes, not among its wearers, and no piece of the
       # shelf is held for them. There is one.
       class MakePracticePatient < ClinicCommand
-        WHO = { record_number: "PRACTICE", given_name: "Practice", family_name: "Patient",
-                born_on: Date.new(1970, 1, 1), species: "human", practice: true }.freeze
+        WHO = {
+          record_number: "PRACTICE",
+          given_name: "Practice",
+          family_name: "Patient",
+          born_on: Date.new(1970, 1, 1),
+          species: "human",
+          practice: true
+        }.freeze
 
         def perform(clinic, _account)
           # asked for twice at once, the second finds what the first made
           People.hold(clinic.id)
           there = Patient.where(clinic_id: clinic.id, practice: true).first
-          return ["practice patient looked up", { "patient" => there.id }] if there
+          return "practice patient looked up", { "patient" => there.id } if there
 
           ["practice patient made", { "patient" => Patient.create(clinic_id: clinic.id, **WHO).id }]
         end
 
         # the number is somebody's
         def doubled(_error)
-          Faults.new("record_number" => "The record number PRACTICE is taken. Open that patient, or change the number.")
+          Faults.new(
+            "record_number" =>
+              "The record number PRACTICE is taken. Open that patient, or change the number."
+          )
         end
       end
     end

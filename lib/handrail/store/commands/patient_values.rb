@@ -6,13 +6,26 @@ module Handrail
       # What identifies a wearer, as typed, and what is wrong with it. Shared by adding and changing
       # patients.
       module PatientValues
-        FIELDS = %w[record_number species given_name family_name owner_name born_on phone note].freeze
+        FIELDS = %w[
+          record_number
+          species
+          given_name
+          family_name
+          owner_name
+          born_on
+          phone
+          note
+        ].freeze
 
         def self.included(base)
           base.class_eval do
             role :anyone
             input :record_number, :line, most: 40
-            input :species, :one_of, of: %w[human dog], default: "human", missing: "Choose person or dog."
+            input :species,
+                  :one_of,
+                  of: %w[human dog],
+                  default: "human",
+                  missing: "Choose person or dog."
             input :given_name, :line, most: 100
             input :family_name, :line, most: 100
             input :owner_name, :line, most: 200
@@ -27,21 +40,38 @@ module Handrail
         # the columns; raises Faults with every field that can not be taken
         def values(clinic)
           refuse!(faults(clinic))
-          { record_number: record_number.squeeze(" "), species: species, given_name: given_name,
+          {
+            record_number: record_number.squeeze(" "),
+            species: species,
+            given_name: given_name,
             family_name: family_name,
-            owner_name: animal? ? owner_name : nil, born_on: Quantity::Day.read(born_on), phone: phone, note: note }
+            owner_name: animal? ? owner_name : nil,
+            born_on: Quantity::Day.read(born_on),
+            phone: phone,
+            note: note
+          }
         end
 
         def animal? = species != "human"
 
         def faults(clinic)
-          { "given_name" => ("Write the #{animal? ? 'animal’s' : 'first'} name." unless given_name),
+          {
+            "given_name" => ("Write the #{animal? ? "animal’s" : "first"} name." unless given_name),
             "family_name" => ("Write the family name." unless animal? || family_name),
-            "owner_name" => ("Write the owner's name: the owner is the second identifier." if animal? && !owner_name),
-            "record_number" => (unless record_number
-                                  "Write the record number: with the date of birth it identifies the patient."
-                                end),
-            "born_on" => born_fault(clinic.today) }
+            "owner_name" =>
+              (
+                if animal? && !owner_name
+                  "Write the owner's name: the owner is the second identifier."
+                end
+              ),
+            "record_number" =>
+              (
+                unless record_number
+                  "Write the record number: with the date of birth it identifies the patient."
+                end
+              ),
+            "born_on" => born_fault(clinic.today)
+          }
         end
 
         def born_fault(today)
@@ -55,8 +85,11 @@ module Handrail
         public
 
         def doubled(_error)
-          Faults.new("record_number" => "Record number #{record_number} belongs to another patient. " \
-                                        "Look them up, or use another number.")
+          Faults.new(
+            "record_number" =>
+              "Record number #{record_number} belongs to another patient. " \
+                "Look them up, or use another number."
+          )
         end
       end
     end

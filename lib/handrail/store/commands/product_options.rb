@@ -11,12 +11,13 @@ module Handrail
         # The options as they are kept. Raises Faults with every one that can not be read.
         def read_options(family, typed)
           faults = {}
-          values = family.options.to_h do |option|
-            raw = typed[option.key]
-            raw = raw.nil? || raw == "" || raw == [] ? option.default : listed(option, raw)
-            faults["options[#{option.key}]"] = option.fault(raw)
-            [option.key, raw]
-          end
+          values =
+            family.options.to_h do |option|
+              raw = typed[option.key]
+              raw = raw.nil? || raw == "" || raw == [] ? option.default : listed(option, raw)
+              faults["options[#{option.key}]"] = option.fault(raw)
+              [option.key, raw]
+            end
           refuse!(faults)
           values
         end

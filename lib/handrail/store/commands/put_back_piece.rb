@@ -16,15 +16,22 @@ module Handrail
         def perform(clinic, _account)
           piece = Store.db[:stock_items].where(clinic_id: clinic.id, id: item).for_update.first or
             unacceptable("item", "There is no such piece.")
-          unacceptable("item", "That piece is on the shelf already, or is gone.") unless %w[reserved
-                                                                                            taken].include?(piece[:state])
+          unless %w[reserved taken].include?(piece[:state])
+            unacceptable("item", "That piece is on the shelf already, or is gone.")
+          end
           if held?(piece)
-            unacceptable("item",
-                         "A running fitting holds that piece. Choose another size there, or end the fitting.")
+            unacceptable(
+              "item",
+              "A running fitting holds that piece. Choose another size there, or end the fitting."
+            )
           end
 
-          Store.db[:stock_items].where(id: item).update(state: where, fitting_id: nil, held_side: "")
-          ["piece put #{where == 'shelf' ? 'back on the shelf' : 'away'}", { "item" => item }]
+          Store.db[:stock_items].where(id: item).update(
+            state: where,
+            fitting_id: nil,
+            held_side: ""
+          )
+          ["piece put #{where == "shelf" ? "back on the shelf" : "away"}", { "item" => item }]
         end
 
         private

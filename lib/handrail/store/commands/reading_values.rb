@@ -17,9 +17,17 @@ module Handrail
         def reading_values(visit, site, typed, unit, side:, posture:, tension:)
           length = parsed(typed, unit)
           said = typed_unit(typed) || unit
-          { site: site.key, side: side, posture: posture, tension: tension, typed: typed, unit: said,
-            value_mm: Store.numeric(length.mm), tape: TAPES[said] || metric_tape(visit.clinic),
-            question: question(visit, site, length, said) }
+          {
+            site: site.key,
+            side: side,
+            posture: posture,
+            tension: tension,
+            typed: typed,
+            unit: said,
+            value_mm: Store.numeric(length.mm),
+            tape: TAPES[said] || metric_tape(visit.clinic),
+            question: question(visit, site, length, said)
+          }
         end
 
         def parsed(typed, unit)
@@ -31,7 +39,13 @@ module Handrail
         end
 
         def question(visit, site, length, unit)
-          judged = Measuring::Plausibility.judge(site, length, typed_unit: unit, species: visit.patient.species)
+          judged =
+            Measuring::Plausibility.judge(
+              site,
+              length,
+              typed_unit: unit,
+              species: visit.patient.species
+            )
           judged.finding && Store.json(judged.finding)
         end
 
@@ -45,11 +59,14 @@ module Handrail
 
         # "left calf, widest"
         def reading_name(row)
-          [row[:side], Anatomy::Vocabulary.default[row[:site]]&.short || row[:site]].compact.join(" ")
+          [row[:side], Anatomy::Vocabulary.default[row[:site]]&.short || row[:site]].compact.join(
+            " "
+          )
         end
 
         # "14 3/8 in"
-        def reading_said(row) = typed_unit(row[:typed]) ? row[:typed] : "#{row[:typed]} #{row[:unit]}"
+        def reading_said(row) =
+          typed_unit(row[:typed]) ? row[:typed] : "#{row[:typed]} #{row[:unit]}"
 
         # the row that stands, or a refusal
         def live_reading(visit, id)

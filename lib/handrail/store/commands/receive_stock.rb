@@ -19,8 +19,14 @@ module Handrail
         def perform(clinic, _account)
           made = product_of(clinic)
           refuse!(shelf_faults(clinic, made))
-          row = { clinic_id: clinic.id, product_id: made.id, size: size, side: side.to_s, lot: lot,
-                  received_at: Store.now }
+          row = {
+            clinic_id: clinic.id,
+            product_id: made.id,
+            size: size,
+            side: side.to_s,
+            lot: lot,
+            received_at: Store.now
+          }
           Store.db[:stock_items].multi_insert(Array.new(count) { row })
           ["#{count} of #{size} received: #{made.full_name}", { "count" => count }]
         end

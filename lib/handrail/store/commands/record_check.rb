@@ -9,6 +9,10 @@ module Handrail
       #   RecordCheck.new("check" => "slip", "value" => "1/4 in", "side" => "left")
       #   RecordCheck.new("check" => "no_pinch", "outcome" => "bad")
       #
+      # What can not be looked at today is said with its reason, and stays open:
+      #
+      #   RecordCheck.new("check" => "slip", "outcome" => "not_possible", "note" => "can not walk yet")
+      #
       # Refuses before the size and the device are there, and under a stop sign.
       class RecordCheck < VisitCommand
         include CheckValues
@@ -16,7 +20,7 @@ module Handrail
         input :check, :key, missing: "Name the check."
         input :place, :key
         input :side, :key
-        input :outcome, :one_of, of: %w[good bad], default: nil
+        input :outcome, :one_of, of: %w[good bad not_possible], default: nil
         input :value, :line, most: 40
         input :note, :line, most: 500
 
@@ -26,15 +30,30 @@ module Handrail
         def decide(visit)
           pass!(visit, visit.recheck? ? :measure : :fit)
           own = side_of(visit, side)
-          found, = visit.checks(own).find { |one, where| one.key == check && where == place.to_s } || all(visit, own)
+          found, =
+            visit.checks(own).find { |one, where| one.key == check && where == place.to_s } ||
+              all(visit, own)
           unacceptable("check", "There is no such check here.") unless found
 
-          values = seen(found, outcome, value)
-          Decision.insert(with_side(visit, own, said(visit, found, values)),
-                          check_results: { **values, side: own, place: place.to_s, check_key: check, note: note })
+          values = outcome == "not_possible" ? not_possible(found) : seen(found, outcome, value)
+          Decision.insert(
+            with_side(visit, own, said(visit, found, values)),
+            check_results: {
+              **values,
+              side: own,
+              place: place.to_s,
+              check_key: check,
+              note: note
+            }
+          )
         end
 
         private
+
+        def not_possible(found)
+          unacceptable("note", "Say why it is not possible today.") unless note
+          { kind: found.kind, outcome: outcome }
+        end
 
         # a check that is not on a recheck's short list may be looked at all the same
         def all(visit, own)
@@ -45,7 +64,7 @@ module Handrail
 
         def said(visit, found, values)
           at = visit.straps(side_of(visit, side)).find { |strap| strap.key == place }&.label
-          "#{[visit.fill(found.title), at].compact.join(', ')}: #{check_said(found, values)}"
+          "#{[visit.fill(found.title), at].compact.join(", ")}: #{check_said(found, values)}"
         end
       end
     end

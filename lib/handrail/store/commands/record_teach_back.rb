@@ -11,7 +11,10 @@ module Handrail
       #
       # Refuses while a check has failed. What counts is the last one after the last change.
       class RecordTeachBack < VisitCommand
-        input :who, :text, most: 200, missing: "Write who put it on: the wearer, or the carer's name."
+        input :who,
+              :text,
+              most: 200,
+              missing: "Write who put it on: the wearer, or the carer's name."
         input :unaided, :flag
         input :shown, :keys
         input :mistakes, :keys
@@ -23,8 +26,13 @@ module Handrail
         def decide(visit)
           pass!(visit, visit.recheck? ? :measure : :teach)
           sides = side ? [side_of(visit, side)] : visit.sides
-          row = { who: who, unaided: unaided, note: note, shown: Store.json(visit.tasks.map(&:key) & shown),
-                  mistakes: Store.json(left(visit)) }
+          row = {
+            who: who,
+            unaided: unaided,
+            note: note,
+            shown: Store.json(visit.tasks.map(&:key) & shown),
+            mistakes: Store.json(left(visit))
+          }
           Decision.of(said(visit), rows: sides.map { |own| [:teach_backs, { **row, side: own }] })
         end
 
@@ -34,8 +42,8 @@ module Handrail
 
         def said(visit)
           count = left(visit).size
-          "#{who} put it on #{unaided ? 'unaided' : 'with help'}, #{(visit.tasks.map(&:key) & shown).size} of " \
-            "#{visit.tasks.size} tasks#{", #{count} #{count == 1 ? 'mistake' : 'mistakes'} left" if count.positive?}"
+          "#{who} put it on #{unaided ? "unaided" : "with help"}, #{(visit.tasks.map(&:key) & shown).size} of " \
+            "#{visit.tasks.size} tasks#{", #{count} #{count == 1 ? "mistake" : "mistakes"} left" if count.positive?}"
         end
       end
     end

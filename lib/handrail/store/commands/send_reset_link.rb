@@ -15,9 +15,18 @@ module Handrail
         def perform(clinic, account)
           whom = person_of(clinic)
           @token, digest, ends = People.link("reset")
-          Store.db[:account_links].where(account_id: whom.id, used_at: nil).update(expires_at: Store.now)
-          Store.db[:account_links].insert(clinic_id: clinic.id, by: account.id, purpose: "reset", email: whom.email,
-                                          account_id: whom.id, token_digest: digest, expires_at: ends)
+          Store.db[:account_links].where(account_id: whom.id, used_at: nil).update(
+            expires_at: Store.now
+          )
+          Store.db[:account_links].insert(
+            clinic_id: clinic.id,
+            by: account.id,
+            purpose: "reset",
+            email: whom.email,
+            account_id: whom.id,
+            token_digest: digest,
+            expires_at: ends
+          )
           People.note(whom, "reset_link", by: account.id)
           ["link to a new password made for #{whom.name}", {}]
         end

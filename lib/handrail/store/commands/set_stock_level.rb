@@ -16,8 +16,18 @@ module Handrail
         def perform(clinic, _account)
           made = product_of(clinic)
           refuse!(shelf_faults(clinic, made))
-          Store.db[:stock_levels].insert_conflict(target: %i[product_id size side], update: { least: least })
-               .insert(clinic_id: clinic.id, product_id: made.id, size: size, side: side.to_s, least: least)
+          Store.db[:stock_levels].insert_conflict(
+            target: %i[product_id size side],
+            update: {
+              least: least
+            }
+          ).insert(
+            clinic_id: clinic.id,
+            product_id: made.id,
+            size: size,
+            side: side.to_s,
+            least: least
+          )
           ["at least #{least} of #{size} to keep: #{made.full_name}", {}]
         end
       end

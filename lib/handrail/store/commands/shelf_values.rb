@@ -8,15 +8,17 @@ module Handrail
         private
 
         def product_of(clinic)
-          Product.where(clinic_id: clinic.id,
-                        id: product).first or unacceptable("product",
-                                                           "There is no such product.")
+          Product.where(clinic_id: clinic.id, id: product).first or
+            unacceptable("product", "There is no such product.")
         end
 
         def shelf_faults(clinic, made)
           names = made.size_names(clinic.today)
-          { "size" => ("Choose a size: #{names.first(30).join(', ')}." unless names.include?(size)),
-            "side" => ("Choose left, right, or neither." unless ["", "left", "right"].include?(side.to_s)) }
+          {
+            "size" => ("Choose a size: #{names.first(30).join(", ")}." unless names.include?(size)),
+            "side" =>
+              ("Choose left, right, or neither." unless ["", "left", "right"].include?(side.to_s))
+          }
         end
       end
     end

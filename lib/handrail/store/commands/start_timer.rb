@@ -25,9 +25,16 @@ module Handrail
           end
 
           minutes = found.minutes.to_i
-          Decision.insert(with_side(visit, own, "timer set: #{found.label}, #{minutes} minutes"),
-                          visit_timers: { timer: timer, side: own, label: found.label, minutes: minutes,
-                                          rings_at: Store.now + (minutes * 60) })
+          Decision.insert(
+            with_side(visit, own, "timer set: #{found.label}, #{minutes} minutes"),
+            visit_timers: {
+              timer: timer,
+              side: own,
+              label: found.label,
+              minutes: minutes,
+              rings_at: Store.now + (minutes * 60)
+            }
+          )
         end
       end
     end

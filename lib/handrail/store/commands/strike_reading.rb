@@ -13,7 +13,10 @@ module Handrail
         include ReadingValues
 
         input :reading, :id, from: "row"
-        input :reason, :text, most: 300, missing: "Say why it is struck out, for example: tape slipped."
+        input :reason,
+              :text,
+              most: 300,
+              missing: "Say why it is struck out, for example: tape slipped."
 
         def topic = "reading-row:#{reading}"
 
@@ -21,8 +24,10 @@ module Handrail
           pass!(visit, :measure)
           row = live_reading(visit, reading)
           out = { struck_at: Store.now, struck_by: :account, strike_reason: reason }
-          Decision.of("#{reading_name(row)}: #{reading_said(row)} struck out, #{reason}",
-                      updates: [[:readings, row[:id], out]])
+          Decision.of(
+            "#{reading_name(row)}: #{reading_said(row)} struck out, #{reason}",
+            updates: [[:readings, row[:id], out]]
+          )
         end
       end
     end

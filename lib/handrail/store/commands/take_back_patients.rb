@@ -12,9 +12,11 @@ module Handrail
         input :entry, :id
 
         def perform(clinic, _account)
-          row = Store.db[:entries].where(clinic_id: clinic.id, id: entry,
-                                         command: BringPatients.key).for_update.first or
-            unacceptable("entry", "There is no such entry.")
+          row =
+            Store.db[:entries]
+              .where(clinic_id: clinic.id, id: entry, command: BringPatients.key)
+              .for_update
+              .first or unacceptable("entry", "There is no such entry.")
           ids = row[:result]["patients"].to_a
           here = Patient.where(clinic_id: clinic.id, id: ids).for_update.all
           refuse!("entry" => ("These were taken back already." if here.empty?))
@@ -26,8 +28,14 @@ module Handrail
         private
 
         def in_use(clinic, patients)
-          used = Store.db[:fittings].where(clinic_id: clinic.id, patient_id: patients.map(&:id)).select_map(:patient_id)
-          one = patients.find { |patient| patient.version.positive? || used.include?(patient.id) } or return
+          used =
+            Store.db[:fittings].where(
+              clinic_id: clinic.id,
+              patient_id: patients.map(&:id)
+            ).select_map(:patient_id)
+          one =
+            patients.find { |patient| patient.version.positive? || used.include?(patient.id) } or
+            return
           "#{one.name} (#{one.record_number}) was changed or has an order. They are not taken back together any more."
         end
       end

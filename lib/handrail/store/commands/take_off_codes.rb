@@ -13,7 +13,9 @@ module Handrail
 
         def perform(clinic, account)
           whom = person_of(clinic)
-          refuse!("person" => "#{whom.name} uses no one-time codes.") unless People.take_off_codes(whom)
+          unless People.take_off_codes(whom)
+            refuse!("person" => "#{whom.name} uses no one-time codes.")
+          end
           People.end_sessions(whom)
           People.note(whom, "codes_taken_off", by: account.id)
           ["one-time codes taken off: #{whom.name}", {}]

@@ -25,9 +25,17 @@ module Handrail
           end
 
           current = take ? found.current : visit.pin
-          Decision.of(take ? "took what changed: " \
-            "#{found.names.join(', ')}" : "left what changed: #{found.names.join(', ')}",
-                      effects: [Effects::SetPin[current: current, offer: take ? nil : offer]])
+          Decision.of(
+            (
+              if take
+                "took what changed: " \
+                  "#{found.names.join(", ")}"
+              else
+                "left what changed: #{found.names.join(", ")}"
+              end
+            ),
+            effects: [Effects::SetPin[current: current, offer: take ? nil : offer]]
+          )
         end
       end
     end

@@ -19,7 +19,10 @@ module Handrail
 
         input :site, :key, missing: "Choose the site."
         input :side, :key
-        input :value, :text, most: LONGEST, missing: "Nothing was typed. #{Quantity::Length::EXAMPLE}"
+        input :value,
+              :text,
+              most: LONGEST,
+              missing: "Nothing was typed. #{Quantity::Length::EXAMPLE}"
         input :unit, :one_of, of: %w[cm in mm ft m], default: nil
         input :posture, :key
         input :tension, :key
@@ -37,7 +40,11 @@ module Handrail
           finding = Store.json(saying.finding)
           return Decision.insert(said, readings: values.merge(question: finding)) unless saying.ref
 
-          Decision.of(said, rows: [[:readings, values]], updates: [[:readings, saying.ref, { question: finding }]])
+          Decision.of(
+            said,
+            rows: [[:readings, values]],
+            updates: [[:readings, saying.ref, { question: finding }]]
+          )
         end
 
         private
@@ -45,30 +52,43 @@ module Handrail
         # the strip keeps what was typed: the same figure again is a slip of the hand, not a second
         # reading
         def asked_already(visit, values)
-          open = visit.doubts.find { |row| values.slice(:site, :side, :typed) == row.slice(:site, :side, :typed) }
+          open =
+            visit.doubts.find do |row|
+              values.slice(:site, :side, :typed) == row.slice(:site, :side, :typed)
+            end
           unacceptable("value", "Say first whether #{reading_said(open)} is right.") if open
         end
 
-        def known = Anatomy::Vocabulary.default[site] || unacceptable("site", "There is no such site.")
+        def known =
+          Anatomy::Vocabulary.default[site] || unacceptable("site", "There is no such site.")
         def paired? = Anatomy::Vocabulary.default[site]&.paired
 
         def values(visit)
           own = known.paired ? side : nil
-          unacceptable("side", "Choose left or right.") if known.paired && !%w[left right].include?(side)
+          if known.paired && !%w[left right].include?(side)
+            unacceptable("side", "Choose left or right.")
+          end
           asked = visit.needs.find { |item| item.site.key == site && item.side == own }
-          reading_values(visit, known, value, unit || visit.clinic.tape_kind.unit, side: own,
-                                                                                   posture: one_of("posture",
-                                                                                                   posture,
-                                                                                                   known.postures | [asked&.posture].compact, asked&.posture),
-                                                                                   tension: one_of("tension",
-                                                                                                   tension, TENSIONS,
-                                                                                                   asked&.tension || known.tension))
+          reading_values(
+            visit,
+            known,
+            value,
+            unit || visit.clinic.tape_kind.unit,
+            side: own,
+            posture:
+              one_of("posture", posture, known.postures | [asked&.posture].compact, asked&.posture),
+            tension: one_of("tension", tension, TENSIONS, asked&.tension || known.tension)
+          )
         end
 
         def one_of(field, given, allowed, default)
           return default || allowed.first if given.nil?
 
-          allowed.include?(given) ? given : unacceptable(field, "Choose one of #{allowed.join(', ')}.")
+          if allowed.include?(given)
+            given
+          else
+            unacceptable(field, "Choose one of #{allowed.join(", ")}.")
+          end
         end
       end
     end

@@ -19,10 +19,18 @@ module Handrail
         def decide(visit)
           pass!(visit, :size)
           own = side_of(visit, side)
-          unacceptable("size", "Choose the trial size that is on.") unless visit.pin.chart&.names&.include?(size)
+          unless visit.pin.chart&.names&.include?(size)
+            unacceptable("size", "Choose the trial size that is on.")
+          end
 
-          Decision.insert([own, "trial size #{size}: #{OUTCOMES.fetch(outcome)}"].compact.join(" "),
-                          size_trials: { side: own, size: size, outcome: outcome })
+          Decision.insert(
+            [own, "trial size #{size}: #{OUTCOMES.fetch(outcome)}"].compact.join(" "),
+            size_trials: {
+              side: own,
+              size: size,
+              outcome: outcome
+            }
+          )
         end
       end
     end

@@ -28,9 +28,8 @@ module Handrail
         end
 
         def perform(clinic, account)
-          wearer = Patient.where(clinic_id: clinic.id,
-                                 id: patient).first or unacceptable("patient",
-                                                                    "There is no such patient.")
+          wearer = Patient.where(clinic_id: clinic.id, id: patient).first or
+            unacceptable("patient", "There is no such patient.")
           made = Families::Registry.all[family] or unacceptable("family", "Choose the device.")
           product = offered(clinic, made)
           refuse!(faults(clinic, wearer, made, product))
@@ -49,20 +48,36 @@ module Handrail
         end
 
         def faults(clinic, wearer, made, product)
-          config = made.config({ "side" => chosen_side(made), **fields }, product ? product.options.to_h : {})
-          { "product_id" => ("Choose a product." unless product),
-            "side" => ("Choose a side." unless made.sides.empty? || made.sides.include?(chosen_side(made))),
-            "patient" => (unless made.species.include?(wearer.species)
-                            "A #{made.name.downcase} is for #{made.species.join(' or ')}."
-                          end),
+          config =
+            made.config(
+              { "side" => chosen_side(made), **fields },
+              product ? product.options.to_h : {}
+            )
+          {
+            "product_id" => ("Choose a product." unless product),
+            "side" =>
+              ("Choose a side." unless made.sides.empty? || made.sides.include?(chosen_side(made))),
+            "patient" =>
+              (
+                unless made.species.include?(wearer.species)
+                  "A #{made.name.downcase} is for #{made.species.join(" or ")}."
+                end
+              ),
             "prescriber" => ("Write who prescribed it." unless prescriber),
-            "prescribed_on" => prescribed_fault(clinic.today), **field_faults(made, product, config) }
+            "prescribed_on" => prescribed_fault(clinic.today),
+            **field_faults(made, product, config)
+          }
         end
 
         def field_faults(made, product, config)
-          made.fields_for(config).to_h do |field|
-            ["fields[#{field.key}]", field.fault(fields[field.key]) || (product && unlike(made, field, product))]
-          end
+          made
+            .fields_for(config)
+            .to_h do |field|
+              [
+                "fields[#{field.key}]",
+                field.fault(fields[field.key]) || (product && unlike(made, field, product))
+              ]
+            end
         end
 
         # a lone choice is made already
@@ -80,7 +95,9 @@ module Handrail
         end
 
         def prescribed_fault(today)
-          "A prescription can not be dated after today." if Quantity::Day.read(prescribed_on) > today
+          if Quantity::Day.read(prescribed_on) > today
+            "A prescription can not be dated after today."
+          end
         rescue Quantity::Day::Unreadable => e
           e.message
         end
@@ -88,15 +105,27 @@ module Handrail
         def write(clinic, account, wearer, made, product)
           owner = { clinic_id: clinic.id, patient_id: wearer.id, by: account.id, at: Store.now }
           kept = fields.slice(*made.fields.map(&:key)).reject { |_, text| text.empty? }
-          prescription = Prescription.create(**owner, family: made.key,
-                                                      side: made.sides.empty? ? nil : chosen_side(made),
-                                                      fields: Store.json(kept), prescriber: prescriber,
-                                                      prescribed_on: Quantity::Day.read(prescribed_on))
-          fitting = Fitting.create(**owner, prescription_id: prescription.id, product_id: product.id)
+          prescription =
+            Prescription.create(
+              **owner,
+              family: made.key,
+              side: made.sides.empty? ? nil : chosen_side(made),
+              fields: Store.json(kept),
+              prescriber: prescriber,
+              prescribed_on: Quantity::Day.read(prescribed_on)
+            )
+          fitting =
+            Fitting.create(**owner, prescription_id: prescription.id, product_id: product.id)
           Pin.set(clinic, fitting, by: account.id)
-          Visit.create(clinic_id: clinic.id, fitting_id: fitting.id, purpose: "first", planned_for: @planned_for,
-                       practice: wearer.practice)
-               .tap { |visit| Summaries.keep(Visits.load(clinic, [visit]).first) }
+          Visit
+            .create(
+              clinic_id: clinic.id,
+              fitting_id: fitting.id,
+              purpose: "first",
+              planned_for: @planned_for,
+              practice: wearer.practice
+            )
+            .tap { |visit| Summaries.keep(Visits.load(clinic, [visit]).first) }
         end
       end
     end

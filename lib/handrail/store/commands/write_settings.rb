@@ -20,9 +20,10 @@ module Handrail
           return nil if typed.empty?
 
           rows = typed.map { |field, text| [:strap_settings, row(visit, field, text, own)] }
-          said = typed.map do |field, text|
-            "#{field.label} #{field.type == 'length' ? printed(field, text) : field.print(text)}"
-          end
+          said =
+            typed.map do |field, text|
+              "#{field.label} #{field.type == "length" ? printed(field, text) : field.print(text)}"
+            end
           Decision.of(with_side(visit, own, said.join(", ")), rows: rows)
         end
 
@@ -31,19 +32,32 @@ module Handrail
         # [[field, text], ...] of what is new. Raises Faults with every field that can not be read.
         def changed(visit, own)
           known = visit.settings(own).to_h { |field, row| [field.key, [field, row && row[:typed]]] }
-          found = settings.filter_map do |key, text|
-            field, was = known[key]
-            [field, text] if field && !text.empty? && text != was
-          end
-          faults = found.filter_map { |field, text| [field.key, field.fault(text)] if field.fault(text) }
+          found =
+            settings.filter_map do |key, text|
+              field, was = known[key]
+              [field, text] if field && !text.empty? && text != was
+            end
+          faults =
+            found.filter_map { |field, text| [field.key, field.fault(text)] if field.fault(text) }
           raise Faults, faults.to_h if faults.any?
 
           found
         end
 
         def row(visit, field, text, own)
-          value = field.type == "length" ? Store.numeric(Quantity::Length.parse(text, unit: field.unit).mm) : nil
-          { side: own, setting: field.key, typed: text, value_mm: value, kind: visit.family.marks["kind"] }
+          value =
+            (
+              if field.type == "length"
+                Store.numeric(Quantity::Length.parse(text, unit: field.unit).mm)
+              end
+            )
+          {
+            side: own,
+            setting: field.key,
+            typed: text,
+            value_mm: value,
+            kind: visit.family.marks["kind"]
+          }
         end
 
         def printed(field, text) = Quantity::Length.parse(text, unit: field.unit).plain("mm")

@@ -3,7 +3,7 @@
 module Handrail
   module Store
     # Someone who signs in. role - "fitter", "senior" or "front_desk".
-    class Account < Sequel::Model(Store.db[:accounts])
+    class Account < Sequel.Model(Store.db[:accounts])
       many_to_one :clinic, class: "Handrail::Store::Clinic"
 
       # Accounts that were closed do not sign in; their names stay in the records.

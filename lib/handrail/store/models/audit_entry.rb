@@ -3,6 +3,7 @@
 module Handrail
   module Store
     # Who changed which row, when, from what to what. Written by the database.
-    class AuditEntry < Sequel::Model(Store.db[:audit_entries]); end
+    class AuditEntry < Sequel.Model(Store.db[:audit_entries])
+    end
   end
 end

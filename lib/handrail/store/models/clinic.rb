@@ -3,7 +3,7 @@
 module Handrail
   module Store
     # A clinic: its name, time zone and tape.
-    class Clinic < Sequel::Model(Store.db[:clinics])
+    class Clinic < Sequel.Model(Store.db[:clinics])
       def tape_kind = Quantity::Tape[tape]
 
       # What a senior has settled, as a Choices.
@@ -21,19 +21,21 @@ module Handrail
       def midnight(day)
         zone.local_to_utc(Time.utc(day.year, day.month, day.day)) { |periods| periods.first }
       rescue TZInfo::PeriodNotFound
-        zone.transitions_up_to(Time.utc(day.year, day.month, day.day) + 86_400,
-                               Time.utc(day.year, day.month, day.day) - 86_400)
-            .map do |transition|
-          transition.at.to_time.getutc
-        end.find do |time|
-          zone.to_local(time).to_date == day
-        end
+        zone
+          .transitions_up_to(
+            Time.utc(day.year, day.month, day.day) + 86_400,
+            Time.utc(day.year, day.month, day.day) - 86_400
+          )
+          .map { |transition| transition.at.to_time.getutc }
+          .find { |time| zone.to_local(time).to_date == day }
       end
 
       # A time of day as a moment. Where the clocks go back over it, the first of the two; raises
       # TZInfo::PeriodNotFound where they go forward over it.
       def moment(day, hour, minute)
-        zone.local_to_utc(Time.utc(day.year, day.month, day.day, hour, minute)) { |periods| periods.first }
+        zone.local_to_utc(Time.utc(day.year, day.month, day.day, hour, minute)) do |periods|
+          periods.first
+        end
       end
     end
   end

@@ -3,7 +3,7 @@
 module Handrail
   module Store
     # One device for one wearer, from its order to the last recheck.
-    class Fitting < Sequel::Model(Store.db[:fittings])
+    class Fitting < Sequel.Model(Store.db[:fittings])
       many_to_one :patient, class: "Handrail::Store::Patient"
       many_to_one :prescription, class: "Handrail::Store::Prescription"
       many_to_one :product, class: "Handrail::Store::Product"

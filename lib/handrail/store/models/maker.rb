@@ -3,6 +3,7 @@
 module Handrail
   module Store
     # A maker of devices.
-    class Maker < Sequel::Model(Store.db[:makers]); end
+    class Maker < Sequel.Model(Store.db[:makers])
+    end
   end
 end

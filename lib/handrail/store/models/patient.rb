@@ -3,7 +3,7 @@
 module Handrail
   module Store
     # A wearer: a person, or an animal with its owner.
-    class Patient < Sequel::Model(Store.db[:patients])
+    class Patient < Sequel.Model(Store.db[:patients])
       one_to_many :fittings, class: "Handrail::Store::Fitting"
 
       def animal? = species != "human"

@@ -3,6 +3,7 @@
 module Handrail
   module Store
     # What was ordered, by whom, for which side.
-    class Prescription < Sequel::Model(Store.db[:prescriptions]); end
+    class Prescription < Sequel.Model(Store.db[:prescriptions])
+    end
   end
 end

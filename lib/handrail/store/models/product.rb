@@ -3,7 +3,7 @@
 module Handrail
   module Store
     # What a maker offers of a device family.
-    class Product < Sequel::Model(Store.db[:products])
+    class Product < Sequel.Model(Store.db[:products])
       many_to_one :maker, class: "Handrail::Store::Maker"
       many_to_one :clinic, class: "Handrail::Store::Clinic"
 

@@ -3,7 +3,7 @@
 module Handrail
   module Store
     # A visit, planned, open or closed. Its version counts what was written at it.
-    class Visit < Sequel::Model(Store.db[:visits])
+    class Visit < Sequel.Model(Store.db[:visits])
       many_to_one :fitting, class: "Handrail::Store::Fitting"
 
       def first? = purpose == "first"

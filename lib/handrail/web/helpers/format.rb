@@ -15,6 +15,7 @@ module Handrail
 
         # 09:05, where the clinic is
         def clock(time) = local(time).strftime("%H:%M")
+        def date_and_time(time) = "#{date(time)}, #{clock(time)}"
 
         def local(value) = value.is_a?(Time) ? clinic.zone.to_local(value.getutc) : value
 
@@ -24,25 +25,33 @@ module Handrail
         def reading(row) = mm(row[:value_mm]).to_s(Quantity::Tape[row[:tape]])
 
         # Small distances in mm.
-        def small(number) = "#{format('%g', number.to_f.round(1))} mm"
+        def small(number) = "#{format("%g", number.to_f.round(1))} mm"
 
         # The clinic as it stands on papers: name, address, telephone.
         def letterhead
-          [clinic.name, clinic.choices_made.letterhead, clinic.address, clinic.phone].reject do |text|
-            text.to_s.empty?
-          end.join(", ")
+          [
+            clinic.name,
+            clinic.choices_made.letterhead,
+            clinic.address,
+            clinic.phone
+          ].reject { |text| text.to_s.empty? }.join(", ")
         end
 
         # The way to the rest of a list that is cut: "All 23, 7 more".
         def rest_of(cut)
-          cut.uncounted? ? "All of them, more than #{Store::Day::COUNTED}" : "All #{cut.count}, #{cut.more} more"
+          if cut.uncounted?
+            "All of them, more than #{Store::Day::COUNTED}"
+          else
+            "All #{cut.count}, #{cut.more} more"
+          end
         end
 
-        def count(number, one, many = "#{one}s") = "#{NUMBERS[number] || number} #{number == 1 ? one : many}"
+        def count(number, one, many = "#{one}s") =
+          "#{NUMBERS[number] || number} #{number == 1 ? one : many}"
 
         # 1st, 2nd, 3rd, 4th
         def ordinal(number)
-          "#{number}#{{ 1 => 'st', 2 => 'nd', 3 => 'rd' }.fetch(number % 100 / 10 == 1 ? 0 : number % 10, 'th')}"
+          "#{number}#{{ 1 => "st", 2 => "nd", 3 => "rd" }.fetch(number % 100 / 10 == 1 ? 0 : number % 10, "th")}"
         end
 
         def capital(text) = text.empty? ? text : "#{text[0].upcase}#{text[1..]}"
@@ -52,7 +61,7 @@ module Handrail
           days = (day - today).to_i
           return "today" if days.zero?
 
-          days.positive? ? "in #{count(days, 'day')}" : "#{count(-days, 'day')} ago"
+          days.positive? ? "in #{count(days, "day")}" : "#{count(-days, "day")} ago"
         end
 
         def percent(probability)

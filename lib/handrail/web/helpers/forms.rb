@@ -19,16 +19,22 @@ module Handrail
 
         # The hidden fields that every form at a visit carries: each entry has a key of its own.
         def visit_fields(visit)
-          fields = { "authenticity_token" => token, "seen" => visit.version, "page" => page_key,
-                     "entry_key" => entry_key }
+          fields = {
+            "authenticity_token" => token,
+            "seen" => visit.version,
+            "page" => page_key,
+            "entry_key" => entry_key
+          }
           fields.map { |name, value| hidden(name, value) }.join
         end
 
         # The same of a form that belongs to no visit.
         def desk_fields
-          { "authenticity_token" => token, "page" => page_key, "entry_key" => entry_key }.map do |n, v|
-            hidden(n, v)
-          end.join
+          {
+            "authenticity_token" => token,
+            "page" => page_key,
+            "entry_key" => entry_key
+          }.map { |n, v| hidden(n, v) }.join
         end
 
         def hidden(name, value)
@@ -37,6 +43,11 @@ module Handrail
 
         # Attributes of a field at fault, for a screen reader; nothing where it is sound.
         def faulty(fault, id) = fault ? %( aria-invalid="true" aria-describedby="#{id}-fault") : ""
+
+        # Attributes of a figure on which a point can be shown: where that leads.
+        def tappable(page)
+          page.writable? ? %( data-tap="?#{query({ "side" => page.side }.compact)}") : ""
+        end
 
         # What is wrong with a field, under it.
         def fault_line(fault, id)
@@ -47,9 +58,14 @@ module Handrail
 
         # htmx attributes for a form that is answered with a new bench.
         def swaps(path)
-          { "action" => path, "method" => "post", "data-hx-post" => path, "data-hx-target" => "#bench",
-            "data-hx-swap" => "outerHTML", "data-hx-sync" => "this:queue all" }
-            .map { |name, value| %(#{name}="#{value}") }.join(" ")
+          {
+            "action" => path,
+            "method" => "post",
+            "data-hx-post" => path,
+            "data-hx-target" => "#bench",
+            "data-hx-swap" => "outerHTML",
+            "data-hx-sync" => "this:queue all"
+          }.map { |name, value| %(#{name}="#{value}") }.join(" ")
         end
 
         def query(hash) = Rack::Utils.build_query(hash)
@@ -59,11 +75,21 @@ module Handrail
         # htmx as a strict content security policy wants it: nothing is evaluated, nothing inline is
         # added; answers that were not kept are shown like the others.
         def htmx_config
-          JSON.generate(allowEval: false, includeIndicatorStyles: false, allowScriptTags: false, historyCacheSize: 0,
-                        defaultFocusScroll: false, timeout: 10_000,
-                        responseHandling: [{ code: "204", swap: false }, { code: "[23]..", swap: true },
-                                           { code: "409", swap: true }, { code: "422", swap: true },
-                                           { code: "[45]..", swap: false, error: true }])
+          JSON.generate(
+            allowEval: false,
+            includeIndicatorStyles: false,
+            allowScriptTags: false,
+            historyCacheSize: 0,
+            defaultFocusScroll: false,
+            timeout: 10_000,
+            responseHandling: [
+              { code: "204", swap: false },
+              { code: "[23]..", swap: true },
+              { code: "409", swap: true },
+              { code: "422", swap: true },
+              { code: "[45]..", swap: false, error: true }
+            ]
+          )
         end
       end
     end

@@ -19,14 +19,20 @@ module Handrail
         end
 
         def look_up_problem(family, problem)
-          look_up("/handbook/families/#{family.key}?at=problem-#{problem.key}", problem.key.tr("_", " "))
+          look_up(
+            "/handbook/families/#{family.key}?at=problem-#{problem.key}",
+            problem.key.tr("_", " ")
+          )
         end
 
         # Attributes of a link that is followed inside the handbook, where that lies beside the
         # work.
         def beside(path)
-          { "data-hx-get" => path, "data-hx-target" => "#beside-leaf", "data-hx-swap" => "innerHTML" }
-            .map { |name, value| %(#{name}="#{value}") }.join(" ")
+          {
+            "data-hx-get" => path,
+            "data-hx-target" => "#beside-leaf",
+            "data-hx-swap" => "innerHTML"
+          }.map { |name, value| %(#{name}="#{value}") }.join(" ")
         end
 
         def unfilled(text) = Handbook.unfilled(text)

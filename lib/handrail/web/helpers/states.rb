@@ -10,14 +10,17 @@ module Handrail
           good: ['<circle cx="10" cy="10" r="9"/>', "good"],
           look_again: ['<path d="M10 1.5 19.5 18.5 .5 18.5Z"/>', "look again"],
           stop: ['<path d="M6 .5h8l5.5 5.5v8L14 19.5H6L.5 14V6Z"/>', "stop"],
-          not_done: ['<circle cx="10" cy="10" r="7.5" fill="none" stroke="currentColor" stroke-width="3"/>',
-                     "not done yet"]
+          not_done: [
+            '<circle cx="10" cy="10" r="7.5" fill="none" stroke="currentColor" stroke-width="3"/>',
+            "not done yet"
+          ]
         }.freeze
 
         def mark(state, word: nil)
           shape, said = SHAPES.fetch(state)
-          %(<span class="mark is-#{state.to_s.tr('_',
-                                                 '-')}"><svg viewBox="0 0 20 20" aria-hidden="true" fill="currentColor">#{shape}</svg>) +
+          %(<span class="mark is-#{
+            state.to_s.tr("_", "-")
+          }"><svg viewBox="0 0 20 20" aria-hidden="true" fill="currentColor">#{shape}</svg>) +
             %(<span class="unseen">#{Rack::Utils.escape_html(word || said)}</span></span>)
         end
 

@@ -11,14 +11,18 @@ module Handrail
 
           include WithChecks
 
-          # A problem and what can be done about it. state - of the problem's check, for its mark.
+          # A problem and what can be done about it.
           Wrong = Value.new(:problem, :offers)
+          # A change as it is told: what was wrong, what was done, what came of it (a state and a
+          # word, nil where nobody has looked yet).
+          Changed = Value.new(:at, :problem, :title, :values, :note, :result)
 
           def blocks = @blocks ||= worded(visit.gates.blocks(visit.recheck? ? :measure : :fit))
           def applying = visit.applying(side)
 
           # The step to do now: the one asked for, else the first that is open.
-          def step = @step ||= applying.open.find { |one| one.key == given("step") } || applying.next
+          def step =
+            @step ||= applying.open.find { |one| one.key == given("step") } || applying.next
           def current_step = step
           def steps = applying.steps.map { |one| [one, visit.fill(one.title), applying.done?(one)] }
           def open_checks = checklist.open_again.size
@@ -28,25 +32,82 @@ module Handrail
           # offers, or nil.
           def wrong
             problem = named_problem || failed_problem or return
-            @wrong ||= Wrong[problem: problem,
-                             offers: Fitting::Advice.new(problem, changes: own_changes,
-                                                                  config: visit.config).offers]
+            @wrong ||= Wrong[problem: problem, offers: advice(problem).offers]
           end
 
-          def problems = visit.family.problems_for(visit.config)
+          # How somebody names what is wrong, and the point of the figure that was tapped.
+          def felt = Families::FELT.find { |one| one == given("felt") }
+          def tapped = @tapped ||= Spot.read(given("x"), given("y"))
+          def felt_ways = Families::FELT.map { |one| [one, Wording.t("felt.#{one}")] }
+
+          # The problems, those first that are named so.
+          def problems
+            all = visit.family.problems_for(visit.config)
+            felt ? all.partition { |one| one.felt.to_a.include?(felt) }.flatten(1) : all
+          end
+
+          def like_felt?(problem) = !felt.nil? && problem.felt.to_a.include?(felt)
+
+          # What a link to a problem carries.
+          def naming =
+            { "side" => side, "felt" => felt, "x" => tapped&.x, "y" => tapped&.y }.compact
+
           def changing? = !wrong.nil? && (checklist.failed.any? || !given("problem").nil?)
-          def picked_remedy = typed("remedy") || wrong.offers.find { |offer| offer.state == :next }&.remedy&.key
 
-          # What was changed, newest first: [when, problem, remedy, note].
-          def history
-            visit.all_changes.select { |one| one.side.nil? || one.side == side }.last(5).reverse.map do |change|
-              [change.at, visit.family.problem(change.problem)&.title, change.title, change.note]
-            end
+          def picked_remedy
+            typed("remedy") || wrong.offers.find { |offer| offer.state == :next }&.remedy&.key
           end
+
+          # What is said beside an offer: who does it, what it costs, what can not be undone, the
+          # limit, and what it came to here.
+          def offer_words(offer)
+            Wording.offer(offer.remedy, limit: offer.limit, record: offer.record)
+          end
+
+          # What was changed, newest first, as Changed.
+          def history
+            ended = visit.tries.to_h { |try| [try.seq, try.ended] }
+            here = visit.changes.map(&:seq)
+            visit
+              .all_changes
+              .select { |one| one.side.nil? || one.side == side }
+              .last(5)
+              .reverse
+              .map { |change| changed(change, here.include?(change.seq) ? ended : {}) }
+          end
+
+          # --- work that is away ---
+
+          # Job slips of this side: [row, whether it is out].
+          def slips
+            out = visit.slips_out.map { |row| row[:id] }
+            visit
+              .slips
+              .select { |row| row[:side].nil? || row[:side] == side }
+              .map { |row| [row, out.include?(row[:id])] }
+          end
+
+          # The slip that is being written: what is typed, or what the last change asks for.
+          def slip_form
+            remedy =
+              given("remedy") && wrong&.problem&.remedies&.find { |r| r.key == given("remedy") }
+            {
+              "doer" => typed("doer") || (remedy&.away? ? remedy.doer : "workshop"),
+              "what" => typed("what") || (remedy && visit.fill(remedy.title)),
+              "measures" => typed("measures"),
+              "due_on" => typed("due_on"),
+              "problem" => given("problem"),
+              "remedy" => given("remedy")
+            }
+          end
+
+          def slip_open? = given("slip") == "new" || !typed("what").nil?
 
           # [field, what is written or typed]
           def settings
-            visit.settings(side).map { |field, row| [field, typed_in("settings", field.key) || (row && row[:typed])] }
+            visit
+              .settings(side)
+              .map { |field, row| [field, typed_in("settings", field.key) || (row && row[:typed])] }
           end
 
           def settings_open? = !given("marks").nil? || settings.any? { |field, _| fault(field.key) }
@@ -54,19 +115,29 @@ module Handrail
 
           # The protocol's timers, each with whether it runs for this side.
           def timers
-            visit.family.timers_for(visit.config).map do |timer|
-              [timer, visit.running_timers.any? { |row| row[:timer] == timer.key && row[:side] == side }]
-            end
+            visit
+              .family
+              .timers_for(visit.config)
+              .map do |timer|
+                [
+                  timer,
+                  visit.running_timers.any? { |row| row[:timer] == timer.key && row[:side] == side }
+                ]
+              end
           end
 
           # The side that is still to be fitted, where there are two.
           def other_side
-            visit.sides.find { |one| one != side && !(visit.applying(one).finished? && visit.checklist(one).good?) }
+            visit.sides.find do |one|
+              one != side && !(visit.applying(one).finished? && visit.checklist(one).good?)
+            end
           end
 
           # What the limb says of the straps that hang on it: [state, sentence].
           def seats
-            visit.seats(side).map { |strap, seat| [seat.held? ? :good : :look_again, Wording.seat(strap, seat)] }
+            visit
+              .seats(side)
+              .map { |strap, seat| [seat.held? ? :good : :look_again, Wording.seat(strap, seat)] }
           end
 
           # The straps of a wrap with what they press, from the lowest up, or nil while one is not
@@ -74,15 +145,47 @@ module Handrail
           def pressures = @pressures ||= visit.pressures(side)
 
           def pressure_picture
-            Drawings::PressureProfile.new(pressures, within: visit.family.pressure_line["within"].to_r).to_s
+            Drawings::PressureProfile.new(
+              pressures,
+              within: visit.family.pressure_line["within"].to_r
+            ).to_s
           end
 
           # What to change, lowest first.
-          def pressure_changes = pressures.select(&:set_to).map { |strap| Wording.strap_change(strap) }
+          def pressure_changes =
+            pressures.select(&:set_to).map { |strap| Wording.strap_change(strap) }
+
+          # what was tapped just now
+          def spots = tapped ? [[tapped, felt ? Wording.t("felt.#{felt}") : "here"]] : []
 
           def heading = good? ? "It fits" : "Look, feel, listen"
 
           private
+
+          def advice(problem)
+            reached =
+              problem.remedies.to_h { |remedy| [remedy.key, visit.reached(remedy, side)] }.compact
+            Fitting::Advice.new(
+              problem,
+              changes: own_changes,
+              config: visit.config,
+              record: visit.what_worked(problem.key),
+              reached: reached
+            )
+          end
+
+          def changed(change, ended)
+            gone = ended[change.seq]
+            values = [change.before, change.after].any?
+            Changed[
+              at: change.at,
+              problem: visit.family.problem(change.problem)&.title,
+              title: change.title,
+              values: values ? "#{change.before || "?"} to #{change.after || "?"}" : nil,
+              note: change.note,
+              result: gone.nil? ? nil : (gone ? [:good, "gone"] : [:stop, "still there"])
+            ]
+          end
 
           def own_changes = visit.all_changes.select { |one| one.side.nil? || one.side == side }
           def named_problem = problems.find { |problem| problem.key == given("problem") }
@@ -99,31 +202,66 @@ module Handrail
             show(Page, visit!)
           end
 
-          app.post("/:id/steps") { enter(Page, Store::Commands::FinishStep) { { "side" => text("side") } } }
+          app.post("/:id/steps") do
+            enter(Page, Store::Commands::FinishStep) { { "side" => text("side") } }
+          end
 
           app.post("/:id/checks") do
             page = params["stage"] == "recheck" ? RecheckStage::Page : Page
             enter(page, Store::Commands::RecordCheck) { { "side" => text("side") } }
           end
 
-          app.post("/:id/timers") { enter(Page, Store::Commands::StartTimer) { { "side" => text("side") } } }
+          app.post("/:id/timers") do
+            enter(Page, Store::Commands::StartTimer) { { "side" => text("side") } }
+          end
 
           # a timer is answered on whatever page of the visit it rings
           app.post("/:id/timers/:row/answer") do
-            enter(Visits.page_of(text("stage")), Store::Commands::AnswerTimer) { { "side" => text("side") } }
+            enter(Visits.page_of(text("stage")), Store::Commands::AnswerTimer) do
+              { "side" => text("side") }
+            end
           end
 
           app.post("/:id/changes") do
             enter(Page, Store::Commands::ChangeOneThing) do |taken|
-              next stage_path(id, taken.result["goes_to"].to_sym) if %w[measure
-                                                                        size].include?(taken.result["goes_to"])
+              if %w[measure size].include?(taken.result["goes_to"])
+                next stage_path(id, taken.result["goes_to"].to_sym)
+              end
+              if taken.result["away"]
+                named = { "problem" => text("problem"), "remedy" => text("remedy") }
+                next { "side" => text("side"), "slip" => "new", **named }
+              end
 
               { "side" => text("side") }
             end
           end
 
+          app.post("/:id/slips") do
+            enter(Page, Store::Commands::WriteJobSlip) { { "side" => text("side") } }
+          end
+
+          app.post("/:id/slips/:slip/close") do
+            enter(Page, Store::Commands::CloseJobSlip) { { "side" => text("side") } }
+          end
+
+          # for the workshop
+          app.get("/:id/slips/:slip") do
+            clinical!
+            visit = visit!
+            slip = found(visit.slips.find { |row| row[:id].to_s == params["slip"] })
+            erb :"visits/slip",
+                layout: :print,
+                locals: {
+                  visit: visit,
+                  slip: slip,
+                  page: Page.new(visit, account, params: { "side" => slip[:side] })
+                }
+          end
+
           app.post("/:id/settings") do
-            enter(Page, Store::Commands::WriteSettings) { { "marks" => "1", "side" => text("side") } }
+            enter(Page, Store::Commands::WriteSettings) do
+              { "marks" => "1", "side" => text("side") }
+            end
           end
         end
       end

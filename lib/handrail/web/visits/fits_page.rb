@@ -33,17 +33,31 @@ module Handrail
           case one.state
           when :fits
             sure = one.probability > Sizing::Match::SURE
-            Line[fit: fit, state: sure ? :good : :look_again, sure: one.probability,
-                 says: "Every reading lies in it."]
-          when :missing then Line[fit: fit, state: :not_done, says: "Still to read: #{missing(one)}"]
-          else Line[fit: fit, state: :stop, word: "does not fit", says: "No size holds these readings."]
+            Line[
+              fit: fit,
+              state: sure ? :good : :look_again,
+              sure: one.probability,
+              says: "Every reading lies in it."
+            ]
+          when :missing
+            Line[fit: fit, state: :not_done, says: "Still to read: #{missing(one)}"]
+          else
+            Line[
+              fit: fit,
+              state: :stop,
+              word: "does not fit",
+              says: "No size holds these readings."
+            ]
           end
         end
 
         def missing(one)
-          one.missing.map do |d|
-            [Sizing.site_name(d.site), d.how.empty? ? nil : "(#{d.how})"].compact.join(" ")
-          end.join(", ")
+          one
+            .missing
+            .map do |d|
+              [Sizing.site_name(d.site), d.how.empty? ? nil : "(#{d.how})"].compact.join(" ")
+            end
+            .join(", ")
         end
       end
     end

@@ -23,7 +23,11 @@ module Handrail
           # What the wearer takes home, as texts.
           def takes_home
             hours = done ? done[:start_hours] : visit.family.wear["start_hours"]
-            start = visit.family.fill(visit.family.wear["start"], visit.config.merge("start_hours" => hours))
+            start =
+              visit.family.fill(
+                visit.family.wear["start"],
+                visit.config.merge("start_hours" => hours)
+              )
             [start, *visit.family.rules(visit.config).map { |rule| visit.fill(rule) }]
           end
         end
@@ -34,7 +38,9 @@ module Handrail
             show(Page, visit!)
           end
 
-          app.post("/:id/hand-over") { enter(Page, Store::Commands::HandOverDevice) { stage_path(id, :hand_over) } }
+          app.post("/:id/hand-over") do
+            enter(Page, Store::Commands::HandOverDevice) { stage_path(id, :hand_over) }
+          end
           app.post("/:id/override") do
             page = params["stage"] == "recheck" ? RecheckStage::Page : Page
             enter(page, Store::Commands::LetPass)
@@ -44,7 +50,12 @@ module Handrail
           app.get("/:id/sheet") do
             clinical!
             visit = visit!
-            erb :"visits/sheet", layout: :print, locals: { page: SheetPage.new(visit), visit: visit }
+            erb :"visits/sheet",
+                layout: :print,
+                locals: {
+                  page: SheetPage.new(visit),
+                  visit: visit
+                }
           end
         end
       end

@@ -18,17 +18,31 @@ module Handrail
           # A reading that was taken here. row; value - printed; words - how, when and by whom.
           Taken = Value.new(:row, :value, :words, :struck, :newest)
           UNITS = %w[cm in].freeze
-          TENSION_WORDS = { "snug" => "no slack, no dent", "resting" => "touches all round, dents nothing",
-                            "firm" => "slightly dents", "hard" => "pulled in" }.freeze
+          TENSION_WORDS = {
+            "snug" => "no slack, no dent",
+            "resting" => "touches all round, dents nothing",
+            "firm" => "slightly dents",
+            "hard" => "pulled in"
+          }.freeze
           TENSIONS = TENSION_WORDS.keys.freeze
-          REASONS = ["tape slipped", "wrong level", "wrong side", "typed wrong", "tape not level"].freeze
+          REASONS = [
+            "tape slipped",
+            "wrong level",
+            "wrong side",
+            "typed wrong",
+            "tape not level"
+          ].freeze
 
           def lines = visit.needs.map { |item| line(item) }
-          def current = @current ||= visit.needs.find { |item| item.key == given("at") } || first_open
-          def side = visit.sides.find { |one| one == given("side") || one == current&.side } || visit.sides.first
+          def current =
+            @current ||= visit.needs.find { |item| item.key == given("at") } || first_open
+          def side =
+            visit.sides.find { |one| one == given("side") || one == current&.side } ||
+              visit.sides.first
 
           def unit = UNITS.find { |unit| unit == given("unit") } || visit.clinic.tape_kind.unit
-          def posture = current.postures.find { |posture| posture == given("posture") } || current.posture
+          def posture =
+            current.postures.find { |posture| posture == given("posture") } || current.posture
           def tension = typed("tension") || current.tension
 
           # The tape that values are printed from.
@@ -49,7 +63,10 @@ module Handrail
 
           # How it is read: posture and tension in words.
           def how
-            posture = { "raised" => "lying, after the leg was raised" }.fetch(current.posture, current.posture)
+            posture = { "raised" => "lying, after the leg was raised" }.fetch(
+              current.posture,
+              current.posture
+            )
             [posture.capitalize, current.tension, TENSION_WORDS[current.tension]]
           end
 
@@ -71,8 +88,12 @@ module Handrail
             row = visit.doubts.reverse.find { |one| current.takes?(one) } or return
             asked = row[:question]
             other = asked["other"] && Anatomy::Vocabulary.default[asked["other"]].short
-            Doubt[row: row, words: Wording.question(asked), meant: asked["meant"] || other || asked["side"],
-                  outside: asked["code"] == "beside"]
+            Doubt[
+              row: row,
+              words: Wording.question(asked),
+              meant: asked["meant"] || other || asked["side"],
+              outside: asked["code"] == "beside"
+            ]
           end
 
           # What stands in the strip: what was typed and not taken, or, marked, what is asked about.
@@ -89,11 +110,14 @@ module Handrail
 
           # Where the primary button leads, and its words; nil while something is still to be read.
           def onward
-            return [:recheck, "Then and now"] if visit.recheck?
+            return :recheck, "Then and now" if visit.recheck?
             return unless visit.gates.open?(:size)
-            return [:size, "Look at the sheet"] if visit.family.size_rule.by == "sheet"
+            return :size, "Look at the sheet" if visit.family.size_rule.by == "sheet"
 
-            [:size, ["Choose size", (verdict.size if verdict.size && !two_sides?)].compact.join(" ")]
+            [
+              :size,
+              ["Choose size", (verdict.size if verdict.size && !two_sides?)].compact.join(" ")
+            ]
           end
 
           # How many readings are still to take or to answer.
@@ -107,19 +131,26 @@ module Handrail
             position = items.index { |item| item.takes?(asked || row) }
             here = position ? items[position].key : params["at"]
             kept = { "unit" => params["unit"], "at" => here }.compact
-            asked || position.nil? ? kept : kept.merge("at" => next_after(visit, items.rotate(position + 1)) || here)
+            if asked || position.nil?
+              kept
+            else
+              kept.merge("at" => next_after(visit, items.rotate(position + 1)) || here)
+            end
           end
 
           # the reading that is asked about since this one came: itself, or one before it that does
           # not go with it
           def self.asked_with(visit, row)
             visit.doubts.find { |one| one[:id] == row[:id] } ||
-              visit.doubts.find { |one| one[:question]["beside"].to_a.any? { |site, _| site == row[:site] } }
+              visit.doubts.find do |one|
+                one[:question]["beside"].to_a.any? { |site, _| site == row[:site] }
+              end
           end
 
           # the key of the next item without a reading, else of one that wants a repeat
           def self.next_after(visit, in_turn)
-            fresh = in_turn.find { |item| visit.live_readings.none? { |reading| item.takes?(reading) } }
+            fresh =
+              in_turn.find { |item| visit.live_readings.none? { |reading| item.takes?(reading) } }
             (fresh || in_turn.find { |item| item.decides && visit.repeats_of(item)&.wish })&.key
           end
           private_class_method :asked_with, :next_after
@@ -129,19 +160,31 @@ module Handrail
           def line(item)
             rows = visit.readings_of(item).reject { |row| row[:struck_at] }
             repeats = visit.repeats_of(item)
-            Line[item: item, name: name_of(item), current: item == current, state: state_of(item, rows, repeats),
-                 value: repeats ? repeats.length.on(tape) : "–", note: note_of(item, rows, repeats)]
+            Line[
+              item: item,
+              name: name_of(item),
+              current: item == current,
+              state: state_of(item, rows, repeats),
+              value: repeats ? repeats.length.on(tape) : "–",
+              note: note_of(item, rows, repeats)
+            ]
           end
 
           def name_of(item)
             return "Other side, #{item.short}" if item.other
 
-            two_sides? && item.side ? "#{item.side.capitalize}, #{item.short}" : "#{item.short[0].upcase}#{item.short[1..]}"
+            if two_sides? && item.side
+              "#{item.side.capitalize}, #{item.short}"
+            else
+              "#{item.short[0].upcase}#{item.short[1..]}"
+            end
           end
 
           def state_of(item, rows, repeats)
             return :not_done if rows.empty?
-            return :look_again if rows.any? { |row| visit.doubtful?(row) } || repeats.nil? || !repeats.agree?
+            if rows.any? { |row| visit.doubtful?(row) } || repeats.nil? || !repeats.agree?
+              return :look_again
+            end
 
             (item.decides && again?(item)) || pairing_of(item)&.unusual? ? :look_again : :good
           end
@@ -157,21 +200,30 @@ module Handrail
             return "is that right?" if rows.any? { |row| visit.doubtful?(row) }
             return "not #{item.posture}, #{item.tension}: kept, not used" if repeats.nil?
 
-            count = "#{repeats.count} #{repeats.count == 1 ? 'reading' : 'readings'}"
+            count = "#{repeats.count} #{repeats.count == 1 ? "reading" : "readings"}"
             item.decides && repeats.wish ? "#{count}, #{repeats.wish}" : count
           end
 
           # the same site on the other side, or in the other posture
           def pairing_of(item)
             here = visit.repeats_of(item) or return
-            partner = visit.needs.find do |other|
-              other.site == item.site && other != item && (other.side != item.side || other.posture != item.posture)
-            end
+            partner =
+              visit.needs.find do |other|
+                other.site == item.site && other != item &&
+                  (other.side != item.side || other.posture != item.posture)
+              end
             there = partner && visit.repeats_of(partner) or return
             sides = partner.side != item.side
             names = sides ? [item.side, partner.side] : [item.posture, partner.posture]
-            Measuring::Pairing.new(here, there, kind: sides ? :sides : :postures, names: names, site: item.site.key,
-                                                precision: visit.precision(visit.sides.include?(item.side) ? item.side : visit.sides.first))
+            Measuring::Pairing.new(
+              here,
+              there,
+              kind: sides ? :sides : :postures,
+              names: names,
+              site: item.site.key,
+              precision:
+                visit.precision(visit.sides.include?(item.side) ? item.side : visit.sides.first)
+            )
           end
 
           # a question first, since nothing goes on before it is answered
@@ -193,13 +245,16 @@ module Handrail
 
           app.post("/:id/readings") do
             enter(Page, Store::Commands::TakeReading) do |taken|
-              row = taken.visit.rows(:readings).find { |one| one[:version] == taken.entry[:version] }
+              row =
+                taken.visit.rows(:readings).find { |one| one[:version] == taken.entry[:version] }
               Page.after_reading(taken.visit, row, params)
             end
           end
 
-          { "answer" => Store::Commands::AnswerReading,
-            "strike" => Store::Commands::StrikeReading }.each do |path, command|
+          {
+            "answer" => Store::Commands::AnswerReading,
+            "strike" => Store::Commands::StrikeReading
+          }.each do |path, command|
             app.post("/:id/readings/:row/#{path}") do
               enter(Page, command) { { "at" => text("at"), "unit" => text("unit") } }
             end

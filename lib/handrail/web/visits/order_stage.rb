@@ -11,21 +11,30 @@ module Handrail
 
           # [[label, text], ...] of the order's fields.
           def facts
-            visit.family.fields_for(visit.config).filter_map do |field|
-              value = visit.prescription.fields[field.key]
-              [field.label, field.print(value)] if value
-            end
+            visit
+              .family
+              .fields_for(visit.config)
+              .filter_map do |field|
+                value = visit.prescription.fields[field.key]
+                [field.label, field.print(value)] if value
+              end
           end
 
           # [key, label, typed] of the pressures to ask for, where the family asks for the index.
           def pressures
             return [] unless visit.family.index && writable?
 
-            labels = Compression::AnkleBrachial::LABELS.reject do |key, _|
-              key.start_with?("ankle") && visit.sides.none? { |side| key.include?(side.to_s) }
-            end
+            labels =
+              Compression::AnkleBrachial::LABELS.reject do |key, _|
+                key.start_with?("ankle") && visit.sides.none? { |side| key.include?(side.to_s) }
+              end
             labels.map do |key, label|
-              [key, label, typed_in("pressures", key) || kept_pressures[key], fault("pressures[#{key}]")]
+              [
+                key,
+                label,
+                typed_in("pressures", key) || kept_pressures[key],
+                fault("pressures[#{key}]")
+              ]
             end
           end
 
@@ -36,7 +45,11 @@ module Handrail
             return [] if kept_pressures.empty? && visit.safety.nil?
 
             read, = Compression::AnkleBrachial.read(kept_pressures.except("agreed_by"))
-            read ? read.findings(visit.sides.compact).map { |finding| [finding.state, finding.sentence] } : []
+            if read
+              read.findings(visit.sides.compact).map { |finding| [finding.state, finding.sentence] }
+            else
+              []
+            end
           end
 
           # [prompt, ticked] of the stop signs and of what to take care of.
@@ -53,9 +66,9 @@ module Handrail
 
           def prompts(all, name, column)
             ticked = trouble ? typed_list(name) : visit.safety&.fetch(column).to_a
-            all.select do |prompt|
-              prompt.applies?(visit.config)
-            end.map { |prompt| [prompt, ticked.include?(prompt.key)] }
+            all
+              .select { |prompt| prompt.applies?(visit.config) }
+              .map { |prompt| [prompt, ticked.include?(prompt.key)] }
           end
         end
 
@@ -80,7 +93,12 @@ module Handrail
           app.get("/:id/referral") do
             clinical!
             visit = visit!
-            erb :"visits/referral", layout: :print, locals: { page: Page.new(visit, account), visit: visit }
+            erb :"visits/referral",
+                layout: :print,
+                locals: {
+                  page: Page.new(visit, account),
+                  visit: visit
+                }
           end
         end
       end

@@ -23,17 +23,30 @@ module Handrail
             visit.needs.map do |item|
               before = held_against.repeats_of(item)
               now = visit.repeats_of(item)
-              Girth[item: item, name: name_of(item), before: printed(before), now: printed(now),
-                    change: change(item, before, now)]
+              Girth[
+                item: item,
+                name: name_of(item),
+                before: printed(before),
+                now: printed(now),
+                change: change(item, before, now)
+              ]
             end
           end
 
           def asks
-            visit.family.recheck_asks.select { |ask| ask.applies?(visit.config) }.map do |ask|
-              row = visit.answer(ask.key)
-              state = row ? answer_state(row) : :not_done
-              Ask[field: ask, answer: typed("field") == ask.key ? typed("answer") : row && row[:answer], state: state]
-            end
+            visit
+              .family
+              .recheck_asks
+              .select { |ask| ask.applies?(visit.config) }
+              .map do |ask|
+                row = visit.answer(ask.key)
+                state = row ? answer_state(row) : :not_done
+                Ask[
+                  field: ask,
+                  answer: typed("field") == ask.key ? typed("answer") : row && row[:answer],
+                  state: state
+                ]
+              end
           end
 
           def blocks = @blocks ||= worded(visit.gates.blocks(:close))
@@ -44,24 +57,35 @@ module Handrail
           def other_size
             advice = visit.advice(side)
             chosen = visit.choice(side)
-            chosen[:chosen] if advice&.size && chosen && advice.ready? && advice.size != chosen[:chosen]
+            if advice&.size && chosen && advice.ready? && advice.size != chosen[:chosen]
+              chosen[:chosen]
+            end
           end
 
           # How the girths that decide have changed over the visits: [picture, sentences, state],
           # each.
           def courses
-            visit.courses(side).map do |course|
-              name = name_of(course.item)
-              said = Wording.course(course, name, last: course.trend.last, following: following)
-              [picture(course, "#{name}: #{said.first}"), said, course.before?(following) ? :look_again : :good]
-            end
+            visit
+              .courses(side)
+              .map do |course|
+                name = name_of(course.item)
+                said = Wording.course(course, name, last: course.trend.last, following: following)
+                [
+                  picture(course, "#{name}: #{said.first}"),
+                  said,
+                  course.before?(following) ? :look_again : :good
+                ]
+              end
           end
 
           # "calf strap 60 mm, thigh strap 68 mm"
           def marks
-            visit.settings(side).filter_map do |field, row|
-              row && "#{field.label.downcase} #{row[:value_mm] ? length(row[:value_mm]) : field.print(row[:typed])}"
-            end
+            visit
+              .settings(side)
+              .filter_map do |field, row|
+                row &&
+                  "#{field.label.downcase} #{row[:value_mm] ? length(row[:value_mm]) : field.print(row[:typed])}"
+              end
           end
 
           # The stage of the next thing to do before it can be closed.
@@ -79,14 +103,26 @@ module Handrail
 
           def picture(course, label)
             site = course.item.site.key
-            points = course.trend.points.map { |date, mm| [date, mm, visit.precision(side).sd(site, once(mm))] }
-            Drawings::TrendLine.new(points, course.trend, tape: visit.clinic.tape_kind, label: label, low: course.low,
-                                                          high: course.high).to_s
+            points =
+              course.trend.points.map do |date, mm|
+                [date, mm, visit.precision(side).sd(site, once(mm))]
+              end
+            Drawings::TrendLine.new(
+              points,
+              course.trend,
+              tape: visit.clinic.tape_kind,
+              label: label,
+              low: course.low,
+              high: course.high
+            ).to_s
           end
 
           # one reading of so many mm
           def once(mm)
-            Measuring::Repeats.new([Quantity::Length.mm(mm)], resolution: visit.clinic.tape_kind.resolution)
+            Measuring::Repeats.new(
+              [Quantity::Length.mm(mm)],
+              resolution: visit.clinic.tape_kind.resolution
+            )
           end
 
           def name_of(item)
@@ -100,9 +136,18 @@ module Handrail
             return unless before && now
 
             own = visit.sides.include?(item.side) ? item.side : visit.sides.first
-            found = Followup::ChangeOfGirth.new(item.site.key, before, now, precision: visit.precision(own))
-            [found.real? ? :look_again : :good, found.real? ? "changed" : "the same",
-             found.sentence(visit.clinic.tape_kind)]
+            found =
+              Followup::ChangeOfGirth.new(
+                item.site.key,
+                before,
+                now,
+                precision: visit.precision(own)
+              )
+            [
+              found.real? ? :look_again : :good,
+              found.real? ? "changed" : "the same",
+              found.sentence(visit.clinic.tape_kind)
+            ]
           end
 
           def answer_state(row) = row[:stop] ? :stop : :good
@@ -119,8 +164,12 @@ module Handrail
             show(Page, visit)
           end
 
-          app.post("/:id/answers") { enter(Page, Store::Commands::AnswerRecheck) { { "side" => text("side") } } }
-          app.post("/:id/close") { enter(Page, Store::Commands::CloseRecheck) { "/visits/#{id}/record" } }
+          app.post("/:id/answers") do
+            enter(Page, Store::Commands::AnswerRecheck) { { "side" => text("side") } }
+          end
+          app.post("/:id/close") do
+            enter(Page, Store::Commands::CloseRecheck) { "/visits/#{id}/record" }
+          end
         end
       end
     end

@@ -41,84 +41,99 @@ module Handrail
             check = visit.family.check(row[:check_key])
             place = visit.straps(row[:side]).find { |strap| strap.key == row[:place] }&.label
             seen = row[:value] ? ": #{check.criterion.print(row[:value].to_r)}" : ""
-            "#{[visit.said_side(row[:side]), visit.fill(check.title), place].compact.join(', ')}#{seen}"
+            "#{[visit.said_side(row[:side]), visit.fill(check.title), place].compact.join(", ")}#{seen}"
           end
 
           def measured?(row) = visit.family.check(row[:check_key]).measured?
 
           # Senior's words: [who, when, reason].
-          def words = visit.overrides.map { |row| [visit.name_of(row[:by]), row[:at], row[:reason]] }
+          def words =
+            visit.overrides.map { |row| [visit.name_of(row[:by]), row[:at], row[:reason]] }
 
           # What was done about stop signs: [when, who, what].
           def stop_actions
-            visit.rows(:stop_actions).map do |row|
-              [row[:at], visit.name_of(row[:by]), "#{row[:who]}: #{row[:advice]}"]
-            end
+            visit
+              .rows(:stop_actions)
+              .map { |row| [row[:at], visit.name_of(row[:by]), "#{row[:who]}: #{row[:advice]}"] }
           end
 
           def worn? = visit.closed? && visit.handed_over? && visit.fitting.ended_at.nil?
         end
 
-        CORRECTIONS = { "reading" => Store::Commands::CorrectReading,
-                        "check" => Store::Commands::CorrectCheck }.freeze
+        CORRECTIONS = {
+          "reading" => Store::Commands::CorrectReading,
+          "check" => Store::Commands::CorrectCheck
+        }.freeze
 
-        def self.registered(app)
-          app.helpers do
-            def record(visit, trouble: nil)
-              page = Page.new(visit, params: params, trouble: trouble)
-              erb :"visits/record", locals: { page: page, visit: visit }
-            end
-
-            # an entry that is answered with the record
-            def recorded(command)
-              clinical!
-              ledger.run(command.new(params))
-              go("/visits/#{id}/record")
-            rescue Store::NotKept => e
-              raise if e.is_a?(Store::NotAllowed)
-
-              status Visits::STATUS.find { |kind, _| e.is_a?(kind) }.last
-              record(e.visit || visit!, trouble: e)
-            end
-
-            def booking(visit, fault: nil)
-              erb :"visits/book", locals: { visit: visit, fault: fault }
-            end
+        # How its routes answer.
+        module Helpers
+          def record(visit, trouble: nil)
+            page = Page.new(visit, params: params, trouble: trouble)
+            erb :"visits/record", locals: { page: page, visit: visit }
           end
 
-          app.get("/:id/record") do
+          # an entry that is answered with the record
+          def recorded(command)
             clinical!
-            record(visit!)
-          end
-
-          app.post("/:id/notes") { recorded(Store::Commands::AddNote) }
-          app.post("/:id/end") { recorded(Store::Commands::EndFitting) }
-          app.post("/:id/corrections") { recorded(found(CORRECTIONS[params["kind"]])) }
-
-          app.get("/:id/trail") do
-            senior!
-            visit = visit!
-            erb :"visits/trail", locals: { visit: visit, rows: Store::Trail.of_visit(visit) }
-          end
-
-          app.get("/:id/book") { booking(visit!) }
-
-          # the front desk books too
-          app.post("/:id/book") do
-            ledger.run(Store::Commands::BookVisit.new(params))
-            back = text("back")
-            go(SignedIn.inside?(back) ? back : "/")
+            ledger.run(command.new(params))
+            go("/visits/#{id}/record")
           rescue Store::NotKept => e
             raise if e.is_a?(Store::NotAllowed)
 
-            visit = e.visit || visit!
             status Visits::STATUS.find { |kind, _| e.is_a?(kind) }.last
-            told = if e.is_a?(Store::Stale)
-                     e.events.map do |event|
-                       "#{visit.name_of(event.by)}: #{event.said}"
-                     end.join("; ")
-                   end
-            booking(visit, fault: told ? "#{Wording.t('not_kept.stale')} #{told}" : e.message)
+            record(e.visit || visit!, trouble: e)
+          end
+
+          def booking(visit, fault: nil)
+            erb :"visits/book", locals: { visit: visit, fault: fault }
+          end
+        end
+
+        def self.registered(app)
+          app.helpers(Helpers)
+          record_of(app)
+          booking_of(app)
+        end
+
+        class << self
+          private
+
+          def record_of(app)
+            app.get("/:id/record") do
+              clinical!
+              record(visit!)
+            end
+
+            app.post("/:id/notes") { recorded(Store::Commands::AddNote) }
+            app.post("/:id/end") { recorded(Store::Commands::EndFitting) }
+            app.post("/:id/corrections") { recorded(found(CORRECTIONS[params["kind"]])) }
+
+            app.get("/:id/trail") do
+              senior!
+              visit = visit!
+              erb :"visits/trail", locals: { visit: visit, rows: Store::Trail.of_visit(visit) }
+            end
+          end
+
+          def booking_of(app)
+            app.get("/:id/book") { booking(visit!) }
+
+            # the front desk books too
+            app.post("/:id/book") do
+              ledger.run(Store::Commands::BookVisit.new(params))
+              back = text("back")
+              go(SignedIn.inside?(back) ? back : "/")
+            rescue Store::NotKept => e
+              raise if e.is_a?(Store::NotAllowed)
+
+              visit = e.visit || visit!
+              status Visits::STATUS.find { |kind, _| e.is_a?(kind) }.last
+              told =
+                if e.is_a?(Store::Stale)
+                  e.events.map { |event| "#{visit.name_of(event.by)}: #{event.said}" }.join("; ")
+                end
+              booking(visit, fault: told ? "#{Wording.t("not_kept.stale")} #{told}" : e.message)
+            end
           end
         end
       end

@@ -11,14 +11,16 @@ module Handrail
           @visit = visit
         end
 
-        def title = "#{visit.patient.animal? ? "#{visit.patient.name}’s" : 'Your'} #{visit.title}"
+        def title = "#{visit.patient.animal? ? "#{visit.patient.name}’s" : "Your"} #{visit.title}"
         def draft? = visit.hand_over.nil?
 
         # "serial number WH-20501", by side
         def devices
           visit.devices.map do |side, device|
-            [visit.said_side(side),
-             device[:serial] ? "serial number #{device[:serial]}" : "lot #{device[:lot]}"].compact.join(" ")
+            [
+              visit.said_side(side),
+              device[:serial] ? "serial number #{device[:serial]}" : "lot #{device[:lot]}"
+            ].compact.join(" ")
           end
         end
 
@@ -47,7 +49,9 @@ module Handrail
         def marks
           visit.sides.filter_map do |side|
             written = visit.settings(side).select { |_, row| row }
-            [visit.said_side(side), written.map { |field, row| [field.label, value(field, row)] }] if written.any?
+            if written.any?
+              [visit.said_side(side), written.map { |field, row| [field.label, field.say(row)] }]
+            end
           end
         end
 
@@ -62,19 +66,15 @@ module Handrail
           return if years.zero?
 
           before = Store::Visits.like_devices(visit, years)
-          "No #{visit.family.name.downcase} in the last #{years} #{years == 1 ? 'year' : 'years'}. Our records show " +
-            (before.empty? ? "none." : "one handed over on #{before.first.strftime('%-d %b %Y')}.")
+          "No #{visit.family.name.downcase} in the last #{years} #{years == 1 ? "year" : "years"}. Our records show " +
+            (before.empty? ? "none." : "one handed over on #{before.first.strftime("%-d %b %Y")}.")
         end
 
         # what only the clinic does is left out; the wearer's own words where there are some
         def home_steps(steps)
-          steps.reject { |step| step.at_home == false }.map do |step|
-            [visit.fill(step.title), visit.fill(step.at_home || step.do)]
-          end
-        end
-
-        def value(field, row)
-          row[:value_mm] ? Quantity::Length.mm(row[:value_mm].to_r).plain("mm") : field.print(row[:typed])
+          steps
+            .reject { |step| step.at_home == false }
+            .map { |step| [visit.fill(step.title), visit.fill(step.at_home || step.do)] }
         end
       end
     end

@@ -37,21 +37,30 @@ module Handrail
 
           # What the prescription demands or forbids: [[label, text], ...].
           def demands
-            visit.family.fields.select(&:demand).filter_map do |field|
-              value = visit.prescription.fields[field.key]
-              [field.label, field.print(value)] if value
-            end
+            visit
+              .family
+              .fields
+              .select(&:demand)
+              .filter_map do |field|
+                value = visit.prescription.fields[field.key]
+                [field.label, field.print(value)] if value
+              end
           end
 
           # The product's choices with their reasons: [[label, reason], ...].
           def reasons
-            visit.family.options.select(&:choice?).filter_map do |option|
-              chosen = option.choice(visit.config[option.key])
-              [chosen.label, chosen.says] if chosen&.says
-            end
+            visit
+              .family
+              .options
+              .select(&:choice?)
+              .filter_map do |option|
+                chosen = option.choice(visit.config[option.key])
+                [chosen.label, chosen.says] if chosen&.says
+              end
           end
 
-          def choosable? = writable? && !blocked? && !advice.nil? && (advice.ready? || rule.by == "chart")
+          def choosable? =
+            writable? && !blocked? && !advice.nil? && (advice.ready? || rule.by == "chart")
           def picked = typed("size") || choice&.fetch(:chosen) || advice&.size
           def serial = typed("serial") || fresh_device&.fetch(:serial)
           def lot = typed("lot") || fresh_device&.fetch(:lot) || visit.reserved(side)&.fetch(:lot)
@@ -68,7 +77,10 @@ module Handrail
 
           # the device that is written down is the one for the size that is chosen
           def device_written? = visit.device_fits?(side)
-          def other_side = visit.sides.find { |one| one != side && !(visit.choice(one) && visit.device_fits?(one)) }
+          def other_side =
+            visit.sides.find do |one|
+              one != side && !(visit.choice(one) && visit.device_fits?(one))
+            end
 
           private
 
@@ -82,8 +94,12 @@ module Handrail
             show(Page, visit!)
           end
 
-          app.post("/:id/size") { enter(Page, Store::Commands::ChooseSize) { { "side" => text("side") } } }
-          app.post("/:id/trials") { enter(Page, Store::Commands::TrySize) { { "side" => text("side") } } }
+          app.post("/:id/size") do
+            enter(Page, Store::Commands::ChooseSize) { { "side" => text("side") } }
+          end
+          app.post("/:id/trials") do
+            enter(Page, Store::Commands::TrySize) { { "side" => text("side") } }
+          end
 
           app.post("/:id/device") do
             enter(Page, Store::Commands::IssueDevice) do |taken|

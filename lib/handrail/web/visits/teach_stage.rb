@@ -16,7 +16,10 @@ module Handrail
           def tasks = visit.tasks.map { |task| [task, typed_list("shown").include?(task.key)] }
 
           def mistakes
-            visit.family.mistakes_for(visit.config).map { |one| [one, typed_list("mistakes").include?(one.key)] }
+            visit
+              .family
+              .mistakes_for(visit.config)
+              .map { |one| [one, typed_list("mistakes").include?(one.key)] }
           end
 
           def unaided? = typed("unaided") == "yes"
@@ -26,7 +29,12 @@ module Handrail
           def shown
             visit.teach_backs.reverse.map do |one|
               missing = visit.tasks.reject { |task| one.shown.include?(task.key) }.map(&:text)
-              left = visit.family.mistakes.select { |mistake| one.mistakes.include?(mistake.key) }.map(&:text)
+              left =
+                visit
+                  .family
+                  .mistakes
+                  .select { |mistake| one.mistakes.include?(mistake.key) }
+                  .map(&:text)
               [one, one.passed?(visit.tasks), missing, left]
             end
           end

@@ -6,17 +6,29 @@ module Handrail
       # The levels of a knee-ankle-foot orthosis above the floor (girth levels 20 cm above and below
       # mid patella: common practice, no source), and the foot plate to trim.
       class KafoLevels < SheetMaker
-        INPUTS = { patella: :length, condyle: :length, malleolus: :length, foot: :length, foot_width: :length,
-                   condyle_width: :length,
-                   malleolus_width: :length, toe_room: :length, thigh_girth: :length?, calf_girth: :length?,
-                   ankle_girth: :length? }.freeze
+        INPUTS = {
+          patella: :length,
+          condyle: :length,
+          malleolus: :length,
+          foot: :length,
+          foot_width: :length,
+          condyle_width: :length,
+          malleolus_width: :length,
+          toe_room: :length,
+          thigh_girth: :length?,
+          calf_girth: :length?,
+          ankle_girth: :length?
+        }.freeze
         STEP = 200
 
         def compute
           levels.each { |name, at, how| line(name, at, how) }
           girths
-          line("Foot plate trimmed to", mm(:foot) + mm(:toe_room),
-               "foot length and #{print(mm(:toe_room))} for the toes; long can be trimmed, short is lost")
+          line(
+            "Foot plate trimmed to",
+            mm(:foot) + mm(:toe_room),
+            "foot length and #{print(mm(:toe_room))} for the toes; long can be trimmed, short is lost"
+          )
           line("Foot plate width", mm(:foot_width), "across the balls")
           order_of_levels
           sheet(size: @notes.any? { |n| n.state == :stop } ? nil : "made to measure", piece: piece)
@@ -25,29 +37,39 @@ module Handrail
         private
 
         def levels
-          @levels ||= [["Thigh level", mm(:patella) + STEP, "20 cm above mid patella"],
-                       ["Mid patella", mm(:patella), "from the floor"],
-                       ["Knee joint", mm(:condyle), "condyles, width #{print(mm(:condyle_width))}"],
-                       ["Calf level", mm(:patella) - STEP, "20 cm below mid patella"],
-                       ["Ankle joint", mm(:malleolus), "malleoli, width #{print(mm(:malleolus_width))}"]]
+          @levels ||= [
+            ["Thigh level", mm(:patella) + STEP, "20 cm above mid patella"],
+            ["Mid patella", mm(:patella), "from the floor"],
+            ["Knee joint", mm(:condyle), "condyles, width #{print(mm(:condyle_width))}"],
+            ["Calf level", mm(:patella) - STEP, "20 cm below mid patella"],
+            ["Ankle joint", mm(:malleolus), "malleoli, width #{print(mm(:malleolus_width))}"]
+          ]
         end
 
         def girths
-          { "Thigh" => :thigh_girth, "Calf" => :calf_girth, "Ankle" => :ankle_girth }.each do |name, girth|
+          {
+            "Thigh" => :thigh_girth,
+            "Calf" => :calf_girth,
+            "Ankle" => :ankle_girth
+          }.each do |name, girth|
             line("#{name} girth", mm(girth), "at the #{name.downcase} level") if input(girth)
           end
         end
 
         def order_of_levels
           if (mm(:condyle) - mm(:patella)).abs > 50
-            note("The condyles read #{print((mm(:condyle) - mm(:patella)).abs)} from mid patella. Feel for " \
-                 "them again.",
-                 :look_again)
+            note(
+              "The condyles read #{print((mm(:condyle) - mm(:patella)).abs)} from mid patella. Feel for " \
+                "them again.",
+              :look_again
+            )
           end
           return if mm(:malleolus) < mm(:patella) - STEP
 
-          note("The malleolus can not stand above the calf level. One of the two heights is wrong: read both again.",
-               :stop)
+          note(
+            "The malleolus can not stand above the calf level. One of the two heights is wrong: read both again.",
+            :stop
+          )
         end
 
         # the leg from the side, toes to the left, with cuffs, joints and foot plate at their levels
@@ -68,22 +90,32 @@ module Handrail
           front = outline.map { |y, left, _| [left, y] }
           back = outline.reverse.map { |y, _, right| [right, y] }
           toe = HEEL - mm(:foot).to_f
-          foot = [[back.last[0] + 14, @top - 30], [HEEL, @top - 12], [HEEL - 8, @top], [toe + 8, @top],
-                  [toe, @top - 12],
-                  [toe + 22, @top - 26], [front.first[0] - 30, @top - 56]]
+          foot = [
+            [back.last[0] + 14, @top - 30],
+            [HEEL, @top - 12],
+            [HEEL - 8, @top],
+            [toe + 8, @top],
+            [toe, @top - 12],
+            [toe + 22, @top - 26],
+            [front.first[0] - 30, @top - 56]
+          ]
           [*front.reverse, front.first, *foot.reverse, *back.reverse].uniq
         end
 
         # [y, left, right] from the ankle up
         def outline
-          @outline ||= begin
-            figure = Anatomy::Figure.fetch("leg_side")
-            stretch = mm(:patella).to_f / PATELLA
-            steps = figure.silhouette(figure.profile(known(stretch)))
-            middle = HEEL - 20 - steps.first[2]
-            steps.map { |level, left, right| [@top - (level * stretch), middle + left, middle + right] }
-                 .select { |y, _, _| y >= 0 }
-          end
+          @outline ||=
+            begin
+              figure = Anatomy::Figure.fetch("leg_side")
+              stretch = mm(:patella).to_f / PATELLA
+              steps = figure.silhouette(figure.profile(known(stretch)))
+              middle = HEEL - 20 - steps.first[2]
+              steps
+                .map do |level, left, right|
+                  [@top - (level * stretch), middle + left, middle + right]
+                end
+                .select { |y, _, _| y >= 0 }
+            end
         end
 
         # the height of mid patella on the figure, mm
@@ -92,20 +124,32 @@ module Handrail
 
         # girths that were read, at their levels on the figure
         def known(stretch)
-          { thigh_girth: mm(:patella) + STEP, calf_girth: mm(:patella) - STEP, ankle_girth: mm(:malleolus) + 30 }
-            .filter_map { |girth, at| [at.to_f / stretch, mm(girth).to_f] if input(girth) }
+          {
+            thigh_girth: mm(:patella) + STEP,
+            calf_girth: mm(:patella) - STEP,
+            ankle_girth: mm(:malleolus) + 30
+          }.filter_map { |girth, at| [at.to_f / stretch, mm(girth).to_f] if input(girth) }
         end
 
         def orthosis
-          upright = %i[thigh knee calf ankle].zip(levels.values_at(0, 2, 3, 4)).to_h do |key, (_, at, _)|
-            [key,
-             at.to_f]
-          end
+          upright =
+            %i[thigh knee calf ankle]
+              .zip(levels.values_at(0, 2, 3, 4))
+              .to_h { |key, (_, at, _)| [key, at.to_f] }
           line = upright.transform_values { |at| [middle_at(at), @top - at] }
-          sole = [[:strip, [[HEEL - mm(:foot).to_f - mm(:toe_room).to_f, @top + 4], [HEEL, @top + 4]]],
-                  [:strip, [line[:ankle], [line[:ankle][0], @top + 4]]]]
-          cuffs = %i[thigh calf].map { |key| [:cuff, *edges_at(upright[key]), @top - upright[key], 44] }
-          [*cuffs, [:strip, line.values], *sole, [:ring, *line[:knee], 22], [:ring, *line[:ankle], 22]]
+          sole = [
+            [:strip, [[HEEL - mm(:foot).to_f - mm(:toe_room).to_f, @top + 4], [HEEL, @top + 4]]],
+            [:strip, [line[:ankle], [line[:ankle][0], @top + 4]]]
+          ]
+          cuffs =
+            %i[thigh calf].map { |key| [:cuff, *edges_at(upright[key]), @top - upright[key], 44] }
+          [
+            *cuffs,
+            [:strip, line.values],
+            *sole,
+            [:ring, *line[:knee], 22],
+            [:ring, *line[:ankle], 22]
+          ]
         end
 
         def edges_at(level) = outline.min_by { |y, _, _| (y - (@top - level)).abs }.drop(1)
@@ -117,8 +161,10 @@ module Handrail
           levels.flat_map do |name, at, _|
             y = @top - at.to_f
             named = [y, named + APART].max
-            [[:fold, edges_at(at.to_f).last + 6, y, HEEL + 24, named],
-             [:label, HEEL + 30, named + 9, "#{name} #{print(at)}"]]
+            [
+              [:fold, edges_at(at.to_f).last + 6, y, HEEL + 24, named],
+              [:label, HEEL + 30, named + 9, "#{name} #{print(at)}"]
+            ]
           end + [[:label, HEEL + 50, @top - 8, "floor"]]
         end
       end

@@ -7,14 +7,23 @@ module Handrail
       # arm is half of what is left of the girth; it is folded or trimmed equally on both sides, or
       # lengthened by one extension each up to a limit.
       class PanelArms < SheetMaker
-        INPUTS = { girth: :length, back_panel: :length, front_plan: :length, plain_to: :length,
-                   extended_to: :length, belt_width: :word,
-                   join: :length }.freeze
+        INPUTS = {
+          girth: :length,
+          back_panel: :length,
+          front_plan: :length,
+          plain_to: :length,
+          extended_to: :length,
+          belt_width: :word,
+          join: :length
+        }.freeze
 
         def compute
-          line("Each arm", arm,
-               "(girth #{print(mm(:girth))} less back panel #{print(mm(:back_panel))} less front " \
-               "#{print(mm(:front_plan))}) / 2")
+          line(
+            "Each arm",
+            arm,
+            "(girth #{print(mm(:girth))} less back panel #{print(mm(:back_panel))} less front " \
+              "#{print(mm(:front_plan))}) / 2"
+          )
           return made_to_measure if mm(:girth) > mm(:extended_to)
 
           mm(:girth) > mm(:plain_to) ? extended : plain
@@ -32,15 +41,26 @@ module Handrail
           line("Arm as it comes", supplied, "serves up to #{print(mm(:plain_to))} of girth")
           line("Fold or trim, each side", spare, "the same on both sides")
           note("Fold now; trim only when no later change is expected.")
-          note("It leaves little arm to fold. Look at the travel left in the handles.", :look_again) if spare < 20
-          sheet(size: "#{belt}, no extension", piece: piece(spare.positive? ? [[:fold, arm.to_f]] : []))
+          if spare < 20
+            note(
+              "It leaves little arm to fold. Look at the travel left in the handles.",
+              :look_again
+            )
+          end
+          sheet(
+            size: "#{belt}, no extension",
+            piece: piece(spare.positive? ? [[:fold, arm.to_f]] : [])
+          )
         end
 
         def extended
           extra = arm - supplied
           line("Arm as it comes", supplied, "too short by #{print(extra)} on each side")
-          line("Extension, each arm", extra + mm(:join),
-               "#{print(extra)} and #{print(mm(:join))} under the belt to join it")
+          line(
+            "Extension, each arm",
+            extra + mm(:join),
+            "#{print(extra)} and #{print(mm(:join))} under the belt to join it"
+          )
           note("One extension on each arm, equal lengths.")
           sheet(size: "#{belt}, one extension each arm", piece: piece([[:fold, supplied.to_f]]))
         end
@@ -48,7 +68,8 @@ module Handrail
         def made_to_measure
           note(
             "#{print(mm(:girth))} is above #{print(mm(:extended_to))}: no belt with extensions reaches. Made to " \
-            "measure.", :stop
+              "measure.",
+            :stop
           )
           sheet(size: nil, piece: nil)
         end
@@ -60,16 +81,25 @@ module Handrail
           back = mm(:back_panel).to_f
           length = (2 * arm_length) + back
           used = arm.to_f
-          shapes = [[:outline, [[0, 0], [length, 0], [length, height], [0, height]]],
-                    [:fold, arm_length, 0, arm_length, height],
-                    [:fold, arm_length + back, 0, arm_length + back, height],
-                    [:label, arm_length + 10, height - 18, "back panel"],
-                    [:dim, arm_length - used, height + 36, arm_length, height + 36, print(arm)],
-                    [:dim, arm_length + back, height + 36, arm_length + back + used, height + 36, print(arm)],
-                    [:dim, arm_length, -26, arm_length + back, -26, print(mm(:back_panel))]]
+          shapes = [
+            [:outline, [[0, 0], [length, 0], [length, height], [0, height]]],
+            [:fold, arm_length, 0, arm_length, height],
+            [:fold, arm_length + back, 0, arm_length + back, height],
+            [:label, arm_length + 10, height - 18, "back panel"],
+            [:dim, arm_length - used, height + 36, arm_length, height + 36, print(arm)],
+            [
+              :dim,
+              arm_length + back,
+              height + 36,
+              arm_length + back + used,
+              height + 36,
+              print(arm)
+            ],
+            [:dim, arm_length, -26, arm_length + back, -26, print(mm(:back_panel))]
+          ]
           folds.each do |kind, at|
-            shapes << [kind, arm_length - at, 0, arm_length - at,
-                       height] << [kind, arm_length + back + at, 0, arm_length + back + at, height]
+            shapes << [kind, arm_length - at, 0, arm_length - at, height] <<
+              [kind, arm_length + back + at, 0, arm_length + back + at, height]
           end
           Piece[width: length, height: height, shapes: shapes.freeze]
         end

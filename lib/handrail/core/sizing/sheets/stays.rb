@@ -6,36 +6,52 @@ module Handrail
       # Which casings the stays go into, how they are marked, and how long they are (common
       # practice, no source). Rigid stays only where the prescription says so.
       class Stays < SheetMaker
-        INPUTS = { kind: :word, count: :word?, casings: :number, back: :length, lengths: :lengths,
-                   build: :word? }.freeze
+        INPUTS = {
+          kind: :word,
+          count: :word?,
+          casings: :number,
+          back: :length,
+          lengths: :lengths,
+          build: :word?
+        }.freeze
 
         def compute
           count = number
           used = chosen(count)
-          line("Stays", count.zero? ? "the flexible ones it comes with" : "#{count} #{input(:kind)}",
-               prescribed? ? "as prescribed" : "no rigid stays are prescribed")
+          line(
+            "Stays",
+            count.zero? ? "the flexible ones it comes with" : "#{count} #{input(:kind)}",
+            prescribed? ? "as prescribed" : "no rigid stays are prescribed"
+          )
           return flexible if count.zero?
 
-          line("Casings", used.join(", "),
-               "counted from the wearer's left, #{count == 2 ? 'the middle pair' : 'the two middle pairs'} of " \
-               "#{input(:casings)}")
-          line("Marks", marks(count).join(", "), "on the outer face at the top; they come out for washing")
+          line(
+            "Casings",
+            used.join(", "),
+            "counted from the wearer's left, #{count == 2 ? "the middle pair" : "the two middle pairs"} of " \
+              "#{input(:casings)}"
+          )
+          line(
+            "Marks",
+            marks(count).join(", "),
+            "on the outer face at the top; they come out for washing"
+          )
           length = stay_length
-          note("Each is shaped to this back, left first, then right. Small hole is the top; the top end goes up " \
-               "under the casing's pocket.")
-          sheet(size: length && "#{count} #{input(:kind)} stays of #{print(length)}",
-                piece: length && piece(used, marks(count), length))
+          note(
+            "Each is shaped to this back, left first, then right. Small hole is the top; the top end goes up " \
+              "under the casing's pocket."
+          )
+          sheet(
+            size: length && "#{count} #{input(:kind)} stays of #{print(length)}",
+            piece: length && piece(used, marks(count), length)
+          )
         end
 
         private
 
         def prescribed? = input(:kind) == "rigid"
 
-        def number = if prescribed?
-                       (input(:count) || (input(:build) == "large" ? 4 : 2)).to_i
-                     else
-                       0
-                     end
+        def number = prescribed? ? (input(:count) || (input(:build) == "large" ? 4 : 2)).to_i : 0
 
         # the middle pair, or the two middle pairs
         def chosen(count)
@@ -53,11 +69,16 @@ module Handrail
         def stay_length
           length = input(:lengths).map(&:mm).sort.reverse.find { |l| l <= mm(:back) }
           if length
-            line("Stay length", length,
-                 "the longest stock stay that does not pass the back length of #{print(mm(:back))}")
+            line(
+              "Stay length",
+              length,
+              "the longest stock stay that does not pass the back length of #{print(mm(:back))}"
+            )
           else
-            note("Every stock stay is longer than this back (#{print(mm(:back))}): shorten one and round its end.",
-                 :look_again)
+            note(
+              "Every stock stay is longer than this back (#{print(mm(:back))}): shorten one and round its end.",
+              :look_again
+            )
           end
           length
         end
@@ -71,12 +92,14 @@ module Handrail
           shapes = [[:outline, [[0, 0], [width, 0], [width, height], [0, height]]]]
           (1..casings).each do |i|
             x = gap * i
-            shapes << [:fold, x - 12, 10, x - 12, height - 10] << [:fold, x + 12, 10, x + 12, height - 10]
+            shapes << [:fold, x - 12, 10, x - 12, height - 10] <<
+              [:fold, x + 12, 10, x + 12, height - 10]
             next unless (position = used.index(i))
 
-            shapes << [:outline,
-                       [[x - 8, 20], [x + 8, 20], [x + 8, 20 + length.to_f],
-                        [x - 8, 20 + length.to_f]]] << [:mark, x, 44, marks[position].to_s]
+            shapes << [
+              :outline,
+              [[x - 8, 20], [x + 8, 20], [x + 8, 20 + length.to_f], [x - 8, 20 + length.to_f]]
+            ] << [:mark, x, 44, marks[position].to_s]
           end
           shapes << [:dim, width + 30, 20, width + 30, 20 + length.to_f, print(length)]
           Piece[width: width, height: height, shapes: shapes.freeze]

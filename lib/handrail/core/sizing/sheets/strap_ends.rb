@@ -8,12 +8,19 @@ module Handrail
       # practice, no source). Ending at the inner side the thighs rub it off; past the front it can
       # not be reached.
       class StrapEnds < SheetMaker
-        INPUTS = { thigh: :length, calf: :length, thigh_strap: :length, calf_strap: :length, tab: :length }.freeze
+        INPUTS = {
+          thigh: :length,
+          calf: :length,
+          thigh_strap: :length,
+          calf_strap: :length,
+          tab: :length
+        }.freeze
         WAY = Rational(3, 4)
 
         # degrees from the front at which the end of a strap lands; positive: short of the front, on
         # the inner side.
-        def self.short_of_front(girth, strap, tab) = (((WAY * girth) - (strap - tab)) / girth * 360).to_f
+        def self.short_of_front(girth, strap, tab) =
+          (((WAY * girth) - (strap - tab)) / girth * 360).to_f
 
         def compute
           @sizes = []
@@ -27,11 +34,18 @@ module Handrail
         def strap(name, girth, length)
           need = (WAY * girth) + mm(:tab)
           off = length - need
-          line("#{name} strap needed", need, "three quarters of #{print(girth)} and #{print(mm(:tab))} for the tab")
+          line(
+            "#{name} strap needed",
+            need,
+            "three quarters of #{print(girth)} and #{print(mm(:tab))} for the tab"
+          )
           if off.negative?
-            note("The #{name.downcase} strap ends #{print(-off)} short of the front, at the inner side where it " \
-                 "is rubbed off. " \
-                 "Take one #{print(-off)} longer.", :look_again)
+            note(
+              "The #{name.downcase} strap ends #{print(-off)} short of the front, at the inner side where it " \
+                "is rubbed off. " \
+                "Take one #{print(-off)} longer.",
+              :look_again
+            )
             @sizes << "#{name.downcase} strap #{print(-off)} longer"
           else
             line("Trim the #{name.downcase} strap by", off, "so that its end lands at the front")
@@ -43,14 +57,22 @@ module Handrail
         def piece
           radius = [mm(:thigh), mm(:calf)].map { |girth| girth.to_f / (2 * Math::PI) }
           centres = [radius[0] + 20, (2 * radius[0]) + radius[1] + 80]
-          shapes = [%i[thigh thigh_strap], %i[calf calf_strap]].each_with_index.flat_map do |(limb, strap), i|
-            covered = 360 * (mm(strap) - mm(:tab)).to_f / mm(limb)
-            [[:ring, centres[i], radius[0] + 20, 2 * radius[i]],
-             [:arc, centres[i], radius[0] + 20, radius[i] + 6, 90, 90 + [covered, 345].min],
-             [:label, centres[i] - 18, radius[0] + 26, limb.to_s],
-             [:label, centres[i] - 14, radius[0] + 20 - radius[i] - 14, "front"]]
-          end
-          Piece[width: centres[1] + radius[1] + 20, height: (2 * radius[0]) + 40, shapes: shapes.freeze]
+          shapes =
+            [%i[thigh thigh_strap], %i[calf calf_strap]].each_with_index
+              .flat_map do |(limb, strap), i|
+              covered = 360 * (mm(strap) - mm(:tab)).to_f / mm(limb)
+              [
+                [:ring, centres[i], radius[0] + 20, 2 * radius[i]],
+                [:arc, centres[i], radius[0] + 20, radius[i] + 6, 90, 90 + [covered, 345].min],
+                [:label, centres[i] - 18, radius[0] + 26, limb.to_s],
+                [:label, centres[i] - 14, radius[0] + 20 - radius[i] - 14, "front"]
+              ]
+            end
+          Piece[
+            width: centres[1] + radius[1] + 20,
+            height: (2 * radius[0]) + 40,
+            shapes: shapes.freeze
+          ]
         end
       end
     end
