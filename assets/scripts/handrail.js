@@ -4,6 +4,7 @@ import { watchBeside } from "./beside.js";
 import { watchChart } from "./chart.js";
 import { restoreDrafts, watchDrafts } from "./drafts.js";
 import { watchKeys } from "./keys.js";
+import { watchPoints } from "./points.js";
 import { watchLine } from "./queue.js";
 import { readySignature } from "./signature.js";
 import { watchTaps } from "./tap.js";
@@ -29,6 +30,7 @@ watchDrafts();
 watchLine();
 watchTimers();
 watchTaps();
+watchPoints();
 ready();
 document.addEventListener("htmx:afterSettle", () => {
   restoreDrafts();

@@ -87,6 +87,15 @@ RSpec.describe "Every command" do
       ]
     when "close_job_slip"
       [slipped, { slip: record(slipped).slips_out.first[:id], outcome: "back" }]
+    when "record_skin"
+      [asked, { x: "190", y: "333", kind: "mark_fades", side: "left" }]
+    when "write_word"
+      [asked, { pain_without: "7", wants: "walk to the harbour" }]
+    when "keep_photo"
+      [asked, { what: "heels from behind" }]
+    when "place_line"
+      points = { "hip" => "170,40", "knee" => "190,400", "toe" => "180,640" }
+      [asked, { line: "leg", moment: "before", points: points, side: "left" }]
     when "add_note"
       [asked, { text: "said in passing" }]
     when "take_protocol"
@@ -271,8 +280,16 @@ RSpec.describe "Every command" do
 
   def made(command, params)
     return command.new(params, rows: chart_rows) if command.key == "add_chart"
+    return command.new(params, photo: small_photo) if command.key == "keep_photo"
 
     command.new(params)
+  end
+
+  # what a command takes as a photo
+  def small_photo
+    bytes = "a photo"
+    digest = Digest::SHA256.hexdigest(bytes)
+    Struct.new(:bytes, :sha256, :width, :height).new(bytes, digest, 30, 20)
   end
 
   def chart_rows

@@ -73,6 +73,7 @@ module Handrail
                    :teach_back,
                    :fitted_at,
                    :sent_away?
+    def_delegators :body_work, :skin, :skin_waiting, :words, :word_here, :photos, :alignments
     def_delegators :cross_work, :cross_question, :forecast
     def_delegators :safety_work, :safety, :stops, :stop_actions, :identity?, :cautions_asked?, :care
 
@@ -295,6 +296,7 @@ module Handrail
 
     private
 
+    def body_work = @body_work ||= BodyWork.new(self)
     def cross_work = @cross_work ||= CrossWork.new(self)
     def size_work = @size_work ||= SizeWork.new(self)
     def fit_work = @fit_work ||= FitWork.new(self)

@@ -98,6 +98,22 @@ module Handrail
           end
         end
 
+      # Keeps a photo or a paper once, by its digest; before the entry's own rows, which name it.
+      KeepFile =
+        Value.new(:sha256, :type, :bytes) do
+          def prepare(visit)
+            Store.db[:files].insert_conflict.insert(
+              clinic_id: visit.clinic.id,
+              sha256: sha256,
+              content_type: type,
+              bytes: Sequel.blob(bytes)
+            )
+            nil
+          end
+
+          def carry_out(_visit, _owner) = nil
+        end
+
       # Plans the next recheck. window - a Followup::Window, or nil at the end of the plan.
       PlanRecheck =
         Value.new(:window) do

@@ -28,6 +28,10 @@ module Handrail
         visit_timers
         job_slips
         slip_returns
+        photos
+        skin_findings
+        wearer_words
+        alignments
       ].freeze
       DATES = %i[due_on].freeze
       TIMES = %i[at struck_at answered_at ended_at rings_at].freeze

@@ -37,8 +37,16 @@ module Handrail
         end
       end
 
-      # The device on the figure, and points on it. spots - [[Spot, words], ...]; straps - [Families::Strap, state] pairs, state as
-      # Drawings::Figure::Strap takes it.
+      # Another view of the body as it is, without readings: the leg from the front, the trunk.
+      def of_view(key)
+        shown = Anatomy::Figure.fetch(key)
+        profile = @visit.profile(shown, @side) if shown.reference
+        made = Drawings::Figure.new(shown, profile: profile, side: @side || side_on(shown))
+        DRAWN.remember(made.key) { made.to_s }
+      end
+
+      # The device on the figure, and points on it. spots - [[Spot, words], ...]; straps -
+      # [Families::Strap, state] pairs, state as Drawings::Figure::Strap takes it.
       def with_device(straps, spots: [])
         raw = @visit.family.drawing or return plain(spots: spots)
         shown = @visit.figure

@@ -80,6 +80,7 @@ module Handrail
                TeachStage,
                HandOverStage,
                RecheckStage,
+               BodyStage,
                RecordPages
 
       get "/:id" do

@@ -5,8 +5,9 @@ module Handrail
     # For pages that list the checks of a side and draw the device on the figure.
     module WithChecks
       # A check in the list. item - a Checklist::Item; title, note; value - printed; before - what
-      # it was at the first fitting, printed; current - the one to make now.
-      Row = Value.new(:item, :title, :note, :value, :before, :current)
+      # it was at the first fitting, printed; current - the one to make now; posture - said where it
+      # begins.
+      Row = Value.new(:item, :title, :note, :value, :before, :current, :posture)
 
       def checklist = visit.checklist(side)
       def next_check = checklist.items.find { |item| item.key == given("check") } || checklist.next
@@ -17,7 +18,13 @@ module Handrail
       # The checks; with_before - true where the first visit's results stand beside them.
       def check_rows(with_before: false)
         earlier = with_before ? visit.first.checklist(side) : nil
-        checklist.items.map { |item| check_row(item, earlier && earlier[item.key]) }
+        last = nil
+        checklist.items.map do |item|
+          posture = item.check.posture
+          new = posture if posture && posture != last
+          last = posture || last
+          check_row(item, earlier && earlier[item.key]).with(posture: new)
+        end
       end
 
       # What the field of a measured check asks for.
@@ -55,6 +62,7 @@ module Handrail
 
       def check_note(item, here)
         return "look again: #{visit.fill(item.opened_by.title)}" if item.state == :look_again
+        return "not possible today: #{item.result.note}" if item.result && !item.result.seen?
 
         parts = [
           (Wording.limits(item.check.criterion) if item.check.criterion.measured?),

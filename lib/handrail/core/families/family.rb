@@ -40,6 +40,7 @@ module Handrail
                   :recheck_asks,
                   :recheck_note,
                   :seats,
+                  :lines,
                   :pressure_line,
                   :drawing,
                   :size_rule,
@@ -232,6 +233,7 @@ module Handrail
         @straps = all(Strap, @raw.fetch("straps", []))
         @straps_counted = @raw["straps_counted_by"]
         @seats = @raw.fetch("seats", [])
+        @lines = @raw.fetch("lines", [])
         @pressure_line = @raw["pressure_line"]
         @settings = fields_of(@marks["settings"])
         @prepare = all(Step, @raw["prepare"])

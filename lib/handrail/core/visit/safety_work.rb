@@ -4,7 +4,8 @@ module Handrail
   class Visit
     # Identity, cautions and stop signs of a fitting, as they stand at one visit.
     #
-    # A stop is raised by a caution that was ticked, a pressure index, a recheck's answer or a limit
+    # A stop is raised by a caution that was ticked, a pressure index, a recheck's answer, what is seen on
+    # the skin, or a limit
     # of the product that the order passes. It stays open over all visits until an entry says what
     # was done about it (a stop action); raised again after that, it is open again. A passed limit
     # stands until the order is another one.
@@ -44,7 +45,7 @@ module Handrail
 
       # each sign once, as it was raised last
       def raised
-        (asked + found + answered)
+        (asked + found + answered + seen_on_skin)
           .group_by(&:key)
           .values
           .map { |same| same.max_by { |stop| moment(stop.seq) } }
@@ -104,6 +105,24 @@ module Handrail
               row,
               text: choice&.says || "#{ask&.label}: #{choice&.label}",
               urgency: choice&.urgency
+            )
+          end
+      end
+
+      # skin that is open, blistered, or marked for longer than it should be
+      def seen_on_skin
+        @visit
+          .skin
+          .select(&:alarming?)
+          .map do |place|
+            stop(
+              "skin:#{place.id}",
+              place.last,
+              side: place.last[:side],
+              urgency: BodyWork::ALARMS.fetch(place.kind),
+              figures: {
+                skin: place.kind
+              }
             )
           end
       end

@@ -24,7 +24,8 @@ module Handrail
             %(<span class="unseen">#{Rack::Utils.escape_html(word || said)}</span></span>)
         end
 
-        STAGE_PATHS = Fitting::STAGES.to_h { |key| [key, key.to_s.tr("_", "-")] }.freeze
+        STAGE_PATHS =
+          [*Fitting::STAGES, :skin, :line].to_h { |key| [key, key.to_s.tr("_", "-")] }.freeze
 
         def stage_name(stage) = Wording.t("stages.#{stage}")
         def stage_path(visit_id, stage) = "/visits/#{visit_id}/#{STAGE_PATHS.fetch(stage)}"

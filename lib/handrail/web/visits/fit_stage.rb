@@ -38,6 +38,8 @@ module Handrail
           # How somebody names what is wrong, and the point of the figure that was tapped.
           def felt = Families::FELT.find { |one| one == given("felt") }
           def tapped = @tapped ||= Spot.read(given("x"), given("y"))
+          # somebody points at the figure, or says what it does
+          def naming_now? = given("problem").nil? && !(felt.nil? && tapped.nil?)
           def felt_ways = Families::FELT.map { |one| [one, Wording.t("felt.#{one}")] }
 
           # The problems, those first that are named so.
@@ -87,10 +89,11 @@ module Handrail
               .map { |row| [row, out.include?(row[:id])] }
           end
 
+          def slips_out = slips.count(&:last)
+
           # The slip that is being written: what is typed, or what the last change asks for.
           def slip_form
-            remedy =
-              given("remedy") && wrong&.problem&.remedies&.find { |r| r.key == given("remedy") }
+            remedy = wrong && wrong.problem.remedies.find { |one| one.key == given("remedy") }
             {
               "doer" => typed("doer") || (remedy&.away? ? remedy.doer : "workshop"),
               "what" => typed("what") || (remedy && visit.fill(remedy.title)),
@@ -196,7 +199,34 @@ module Handrail
           end
         end
 
+        # The routes of work that goes away to the workshop or the maker.
+        def self.slips_of(app)
+          app.post("/:id/slips") do
+            enter(Page, Store::Commands::WriteJobSlip) { { "side" => text("side") } }
+          end
+
+          app.post("/:id/slips/:slip/close") do
+            enter(Page, Store::Commands::CloseJobSlip) { { "side" => text("side") } }
+          end
+
+          # for the workshop
+          app.get("/:id/slips/:slip") do
+            clinical!
+            visit = visit!
+            slip = found(visit.slips.find { |row| row[:id].to_s == params["slip"] })
+            erb :"visits/slip",
+                layout: :print,
+                locals: {
+                  visit: visit,
+                  slip: slip,
+                  page: Page.new(visit, account, params: { "side" => slip[:side] })
+                }
+          end
+        end
+        private_class_method :slips_of
+
         def self.registered(app)
+          slips_of(app)
           app.get("/:id/fit") do
             clinical!
             show(Page, visit!)
@@ -234,28 +264,6 @@ module Handrail
 
               { "side" => text("side") }
             end
-          end
-
-          app.post("/:id/slips") do
-            enter(Page, Store::Commands::WriteJobSlip) { { "side" => text("side") } }
-          end
-
-          app.post("/:id/slips/:slip/close") do
-            enter(Page, Store::Commands::CloseJobSlip) { { "side" => text("side") } }
-          end
-
-          # for the workshop
-          app.get("/:id/slips/:slip") do
-            clinical!
-            visit = visit!
-            slip = found(visit.slips.find { |row| row[:id].to_s == params["slip"] })
-            erb :"visits/slip",
-                layout: :print,
-                locals: {
-                  visit: visit,
-                  slip: slip,
-                  page: Page.new(visit, account, params: { "side" => slip[:side] })
-                }
           end
 
           app.post("/:id/settings") do

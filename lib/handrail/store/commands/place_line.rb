@@ -1,0 +1,79 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # Points of the line of a limb or a trunk, on the figure's view or on a photo of this fitting,
+      # before or after a change.
+      #
+      #   PlaceLine.new("line" => "leg", "moment" => "before", "side" => "left", "known" => "80 cm",
+      #                 "points" => { "hip" => "100,50", "knee" => "108,300", "toe" => "100,560" })
+      class PlaceLine < VisitCommand
+        input :line,
+              :one_of,
+              of: Handrail::Fitting::Alignment::LINES.keys,
+              missing: "Say which line it is."
+        input :moment,
+              :one_of,
+              of: %w[before after],
+              missing: "Say whether it is before or after a change."
+        input :side, :key
+        input :bent, :flag
+        input :points, :map
+        input :known, :line, most: 40
+        input :photo, :line, most: 20
+
+        def topic = "line:#{line}:#{side}"
+
+        def decide(visit)
+          pass!(visit, :measure)
+          own = line == "trunk" ? nil : side_of(visit, side)
+          given = points.transform_values { |text| text.to_s.split(",").first(2).map(&:to_f) }
+          given = given.slice(*Handrail::Fitting::Alignment::LINES.fetch(line).points.keys)
+          made = Handrail::Fitting::Alignment.of(line, given, side: own, known: length)
+          Decision.insert(
+            with_side(visit, own, said(made)),
+            alignments: {
+              side: own,
+              line: line,
+              moment: moment,
+              bent: bent,
+              points: Store.json(given),
+              known_mm: length && Store.numeric(length),
+              photo_id: photo_of(visit)
+            }
+          )
+        rescue Handrail::Fitting::Alignment::Unknown => e
+          unacceptable("points", e.message)
+        end
+
+        private
+
+        def length
+          return unless known
+
+          mm = Quantity::Length.parse(known, unit: "cm").mm
+          unless mm.positive? && mm <= 3000
+            unacceptable("known", "A length between two points: up to 3 m.")
+          end
+          mm
+        rescue Quantity::Length::Unreadable => e
+          unacceptable("known", e.message)
+        end
+
+        def photo_of(visit)
+          return unless photo
+
+          visit.photos.find { |row| row[:id].to_s == photo }&.fetch(:id) or
+            unacceptable("photo", "That photo is not of this fitting.")
+        end
+
+        def said(made)
+          figures =
+            made.figures.except(:unit).map { |name, value| "#{name} #{format("%.1f", value)}" }
+          "#{made.line.label.downcase}, #{moment}#{", knee bent 5 degrees" if bent}: #{figures.join(", ")}"
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,108 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # What is seen on the skin at a place of the figure: before first wear as the baseline, later as
+      # what the device did. A place that was seen before is followed: smaller, same, larger or gone.
+      # Open, blistered or marked skin is a stop sign. It can be written at any time once identity
+      # was confirmed, also under a stop.
+      #
+      #   RecordSkin.new("x" => "190", "y" => "333", "kind" => "mark_fades", "size" => "12 mm", "side" => "left")
+      #   RecordSkin.new("follows" => "7", "course" => "smaller", "size" => "8 mm")
+      class RecordSkin < VisitCommand
+        KINDS = %w[mark_fades mark_stays blister open old_sore].freeze
+        COURSES = %w[smaller same larger gone].freeze
+
+        input :kind, :one_of, of: KINDS, default: nil
+        input :course, :one_of, of: COURSES, default: nil
+        input :follows, :line, most: 20
+        input :figure, :key
+        input :x, :line, most: 12
+        input :y, :line, most: 12
+        input :size, :line, most: 40
+        input :side, :key
+        input :note, :line, most: 300
+        input :photo, :line, most: 20
+
+        def topic = "skin"
+        def watch = []
+
+        def decide(visit)
+          unacceptable("identity", "Confirm name and date of birth first.") unless visit.identity?
+          before = follows && followed(visit)
+          row = before ? again(before) : fresh(visit)
+          Decision.insert(
+            said(row),
+            skin_findings: {
+              **row,
+              size_mm: measured,
+              note: note,
+              photo_id: photo_of(visit)
+            }
+          )
+        end
+
+        private
+
+        def followed(visit)
+          place = visit.skin.find { |one| one.last[:id].to_s == follows } or
+            unacceptable("follows", "That place was looked at already, or is not of this fitting.")
+          unless course
+            unacceptable("course", "Say whether it is smaller, the same, larger or gone.")
+          end
+          place.last
+        end
+
+        def again(before)
+          {
+            **before.slice(:side, :figure, :x, :y),
+            kind: kind || before[:kind],
+            follows_id: before[:id],
+            course: course
+          }
+        end
+
+        def fresh(visit)
+          unacceptable("kind", "Say what it is.") unless kind
+          point = [x, y].map { |text| Float(text || "", exception: false) }
+          unless point.all? { |n| n&.between?(0, 600) }
+            unacceptable("x", "Tap the place on the figure first.")
+          end
+
+          {
+            side: side_of(visit, side),
+            figure: Anatomy::Figure.all.key?(figure) ? figure : visit.figure.key,
+            x: Store.numeric(point.first.round(1).to_r),
+            y: Store.numeric(point.last.round(1).to_r),
+            kind: kind
+          }
+        end
+
+        def measured
+          return unless size
+
+          mm = Quantity::Length.parse(size, unit: "mm").mm
+          if mm > 500 || mm <= 0
+            unacceptable("size", "A place on the skin is measured across: up to 500 mm.")
+          end
+          Store.numeric(mm)
+        rescue Quantity::Length::Unreadable => e
+          unacceptable("size", e.message)
+        end
+
+        def photo_of(visit)
+          return unless photo
+
+          visit.photos.find { |row| row[:id].to_s == photo }&.fetch(:id) or
+            unacceptable("photo", "That photo is not of this fitting.")
+        end
+
+        def said(row)
+          words = row[:kind].tr("_", " ").sub("old sore", "old sore of an earlier device")
+          ["skin: #{words}", row[:course], size].compact.join(", ")
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,242 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Web
+    class Visits
+      # What belongs to the whole visit and not to one stage: skin on the figure, what the wearer
+      # says, photos, and the line of the limb.
+      module BodyStage
+        # What both pages show of photos.
+        module WithPhotos
+          # [row, words] of this fitting's photos, newest first.
+          def photos
+            visit.photos.reverse.map do |row|
+              [row, [visit.said_side(row[:side]), row[:what]].compact.join(": ")]
+            end
+          end
+
+          # The stage to go back to.
+          def back = visit.recheck? ? :recheck : visit.gates.present
+        end
+
+        # Skin, pain and photos.
+        class SkinPage < StagePage
+          STAGE = :skin
+
+          include WithPhotos
+
+          # A place as it is listed. number - on the figure; words, history - what it was, visit by
+          # visit; ask - whether it is to be looked at again here.
+          Listed = Value.new(:place, :number, :words, :history, :state, :ask)
+
+          def figure = Figures.new(visit, side: side).plain(spots: spots)
+
+          def places
+            waiting = visit.skin_waiting.map(&:id)
+            visit
+              .skin(side)
+              .each_with_index
+              .map do |place, i|
+                Listed[
+                  place: place,
+                  number: i + 1,
+                  words: words_of(place.last),
+                  history: history_of(place),
+                  state: state_of(place),
+                  ask: writable? && waiting.include?(place.id)
+                ]
+              end
+          end
+
+          def tapped = @tapped ||= Spot.read(given("x"), given("y"))
+          def kinds =
+            Store::Commands::RecordSkin::KINDS.map { |kind| [kind, Wording.t("skin.#{kind}")] }
+
+          def courses
+            Store::Commands::RecordSkin::COURSES.map do |course|
+              [course, Wording.t("courses_of_skin.#{course}")]
+            end
+          end
+
+          # what the wearer said: [visit's day, row], oldest first
+          def sayings = visit.words.map { |row| [row[:at], row] }
+          def word = visit.word_here || {}
+          def score(name) = typed(name) || word[name.to_sym]
+
+          private
+
+          def spots
+            seen = visit.skin(side).reject(&:gone?)
+            marked =
+              seen.each_with_index.map do |place, i|
+                [Spot[x: place.last[:x].to_f, y: place.last[:y].to_f], (i + 1).to_s]
+              end
+            tapped ? [*marked, [tapped, "new"]] : marked
+          end
+
+          def words_of(row)
+            size = row[:size_mm] && Quantity::Length.mm(row[:size_mm].to_r).plain("mm")
+            [Wording.t("skin.#{row[:kind]}"), size, row[:note]].compact.join(", ")
+          end
+
+          def history_of(place)
+            place
+              .rows
+              .drop(1)
+              .map do |row|
+                size = row[:size_mm] && Quantity::Length.mm(row[:size_mm].to_r).plain("mm")
+                course = Wording.t("courses_of_skin.#{row[:course]}")
+                [row[:at], [course, size].compact.join(", "), row[:note]]
+              end
+          end
+
+          def state_of(place)
+            return :good if place.gone?
+            return :stop if place.alarming?
+
+            place.last[:course] == "larger" ? :look_again : :not_done
+          end
+        end
+
+        # The line of a limb or a trunk.
+        class LinePage < StagePage
+          STAGE = :line
+
+          include WithPhotos
+
+          # An alignment as it is listed: when, before or after, words, picture.
+          Seen = Value.new(:row, :words, :change)
+
+          def lines = visit.family.lines.map { |key| Fitting::Alignment::LINES.fetch(key) }
+          def line = lines.find { |one| one.key == given("line") } || lines.first
+          def photo = visit.photos.find { |row| row[:id].to_s == given("photo") }
+
+          # What a link to place points on a photo carries.
+          def placing_on(row) = { "photo" => row[:id], "line" => line.key, "side" => side }.compact
+
+          # The picture on which points are placed: a photo, or the figure of the line's view.
+          def picture
+            return photo_picture if photo
+
+            Figures.new(visit, side: side).of_view(line.key == "trunk" ? "trunk" : view_of_leg)
+          end
+
+          def own_side = line.key == "trunk" ? nil : side
+
+          def seen
+            earlier = nil
+            visit
+              .alignments(line.key, own_side)
+              .map do |row, alignment|
+                change = earlier && (alignment.figures.values.first - earlier.figures.values.first)
+                earlier = alignment
+                Seen[row: row, words: Wording.line(alignment), change: change]
+              end
+          end
+
+          # the newest one, drawn large
+          def drawn
+            row, alignment = visit.alignments(line.key, own_side).last
+            row &&
+              Drawings::LineOfBody.new(
+                alignment,
+                words: Wording.line(alignment),
+                photo: photo_of(row)
+              ).to_s
+          end
+
+          # What the tilt of the heel would take, in steps of a bevel.
+          def bevel
+            return unless line.key == "heel"
+
+            _, alignment = visit.alignments("heel", side).last
+            width = visit.repeats("heel_width", side)
+            return Wording.t("lines.no_heel") unless width
+            return unless alignment
+
+            step = (visit.family.option("step")&.value(visit.config["step"]) || 2).to_f
+            Wording.bevel(alignment.angle, step: step, heel: width.mm.to_f)
+          end
+
+          def moment =
+            typed("moment") || (visit.alignments(line.key, own_side).any? ? "after" : "before")
+
+          private
+
+          def view_of_leg = Anatomy::Figure.fetch("leg").key
+
+          def photo_of(row)
+            photo = visit.photos.find { |one| one[:id] == row[:photo_id] } or return
+            {
+              path: "/visits/#{visit.id}/photos/#{photo[:id]}.jpg",
+              width: photo[:width],
+              height: photo[:height]
+            }
+          end
+
+          def photo_picture
+            path = "/visits/#{visit.id}/photos/#{photo[:id]}.jpg"
+            Drawings::SVG.draw(
+              photo[:width],
+              photo[:height],
+              label: photo[:what],
+              class: "figure photo"
+            ) do |svg|
+              svg.element(:image, href: path, width: photo[:width], height: photo[:height])
+            end
+          end
+        end
+
+        def self.registered(app)
+          { "skin" => SkinPage, "line" => LinePage }.each do |path, page|
+            app.get("/:id/#{path}") do
+              clinical!
+              visit = visit!
+              pass if page == LinePage && visit.family.lines.empty?
+              show(page, visit)
+            end
+          end
+          writing(app)
+          app.get("/:id/photos/:photo.jpg") do
+            clinical!
+            row = found(visit!.photos.find { |one| one[:id].to_s == params["photo"] })
+            bytes = Store.db[:files].where(clinic_id: clinic.id, sha256: row[:sha256]).get(:bytes)
+            content_type "image/jpeg"
+            headers "Cache-Control" => "private, no-store", "Content-Disposition" => "inline"
+            bytes.to_s
+          end
+        end
+
+        def self.writing(app)
+          app.post("/:id/skin") do
+            enter(SkinPage, Store::Commands::RecordSkin) { { "side" => text("side") } }
+          end
+          app.post("/:id/words") do
+            enter(SkinPage, Store::Commands::WriteWord) { { "side" => text("side") } }
+          end
+          app.post("/:id/lines") do
+            enter(LinePage, Store::Commands::PlaceLine) do
+              { "side" => text("side"), "line" => text("line"), "photo" => text("photo") }
+            end
+          end
+          app.post("/:id/photos") do
+            clinical!
+            file = params["photo"]
+            path = file[:tempfile]&.path if file.is_a?(Hash) && file[:tempfile].respond_to?(:path)
+            photo = path && Exchange::Photo.read(path)
+            page = params["from"] == "line" ? LinePage : SkinPage
+            ledger.run(Store::Commands::KeepPhoto.new(params.slice("what", "side"), photo: photo))
+            go("/visits/#{id}/#{page::STAGE}")
+          rescue Store::NotKept, Exchange::Photo::Unreadable => e
+            raise if e.is_a?(Store::NotAllowed)
+
+            trouble = e.is_a?(Store::NotKept) ? e : Store::Unacceptable.new("photo", e.message)
+            status Visits::STATUS.find { |kind, _| trouble.is_a?(kind) }.last
+            show(page || SkinPage, visit!, trouble: trouble)
+          end
+        end
+        private_class_method :writing
+      end
+    end
+  end
+end

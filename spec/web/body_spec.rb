@@ -1,0 +1,215 @@
+# frozen_string_literal: true
+
+require "web_helper"
+require "vips"
+
+# The pages of skin, pain, photos and lines.
+RSpec.describe "Pages beside the stages", :rolled_back do
+  let!(:clinic) { make_clinic }
+  let!(:fitter) { make_account(clinic) }
+  let(:visit) { sized_visit(clinic, fitter) }
+  let(:base) { "/visits/#{visit.id}" }
+
+  before { sign_in(fitter) }
+
+  def jpeg
+    @jpeg ||=
+      begin
+        path = File.join(Dir.tmpdir, "body-#{Process.pid}.jpg")
+        Vips::Image.black(60, 40, bands: 3).cast(:uchar).write_to_file(path)
+        path
+      end
+  end
+
+  after { FileUtils.rm_f(jpeg) if @jpeg }
+
+  def send_photo(file, type: "image/jpeg", **fields)
+    get "#{base}/skin"
+    hidden = html.scan(/<input type="hidden" name="(seen|page|entry_key)" value="([^"]*)"/).to_h
+    given = { "what" => "heels", "from" => "skin" }.merge(fields.transform_keys(&:to_s))
+    given["photo"] = Rack::Test::UploadedFile.new(file, type) if file
+    post "#{base}/photos", hidden.merge(given, "authenticity_token" => token)
+  end
+
+  it "marks the place that was tapped, and takes what is there" do
+    get "#{base}/skin?x=170&y=300&side=left"
+    expect(html).to include('name="x" value="170.0"', 'class="spot-ring"')
+    send_form(
+      "#{base}/skin",
+      from: "#{base}/skin",
+      x: "170",
+      y: "300",
+      kind: "mark_fades",
+      size: "12",
+      side: "left"
+    )
+    expect(last_response.status).to eq 303
+    get "#{base}/skin"
+    expect(text).to include "1. Mark that fades, 12 mm"
+  end
+
+  it "leaves a point alone that is none" do
+    ["x=1e99&y=2", "x=-4&y=2", "x=a&y=b", "x[]=1&y=2"].each do |query|
+      get "#{base}/skin?#{query}"
+      expect([query, last_response.status]).to eq [query, 200]
+      expect(html).to include "tap it on the figure first"
+    end
+  end
+
+  it "shows a stop on every stage once skin is open, and keeps what was typed of a refused one" do
+    send_form(
+      "#{base}/skin",
+      from: "#{base}/skin",
+      x: "170",
+      y: "300",
+      kind: "open",
+      size: "huge",
+      side: "left"
+    )
+    expect([last_response.status, html]).to match [422, /value="huge"/]
+    send_form("#{base}/skin", from: "#{base}/skin", x: "170", y: "300", kind: "open", side: "left")
+    get "#{base}/fit"
+    expect(text).to match(/Stop\..*Open skin where the device lies.*A doctor must see it today/)
+  end
+
+  it "keeps a photo, shows it to those of the clinic alone, and never in a cache" do
+    send_photo(jpeg)
+    expect(last_response.status).to eq 303
+    get "#{base}/skin"
+    path = html[%r{src="(/visits/\d+/photos/\d+\.jpg)"}, 1]
+    get path
+    expect(last_response.headers.slice("content-type", "cache-control").values).to eq [
+         "image/jpeg",
+         "private, no-store"
+       ]
+    expect(last_response.body.b).to start_with "\xFF\xD8".b
+    sign_out
+    sign_in(make_account(make_clinic))
+    expect(get(path).status).to eq 404
+    sign_out
+    sign_in(make_account(clinic, "front_desk"))
+    expect(get(path).status).to eq 403
+  end
+
+  it "names what is wrong with a photo beside its field" do
+    send_photo(__FILE__)
+    expect([last_response.status, text]).to match [422, /no JPEG or PNG/]
+    send_photo(nil)
+    expect([last_response.status, text]).to match [422, /Choose a photo/]
+    send_photo(jpeg, what: "")
+    expect([last_response.status, text]).to match [422, /Say what the photo shows/]
+  end
+
+  it "computes a line from typed points as from tapped ones, and says how it changed" do
+    lines = { "before" => "200,400", "after" => "190,400" }
+    lines.each do |moment, knee|
+      send_form(
+        "#{base}/lines",
+        from: "#{base}/line",
+        line: "leg",
+        side: "left",
+        moment: moment,
+        known: "80 cm",
+        "points[hip]": "170,40",
+        "points[knee]": knee,
+        "points[toe]": "180,640"
+      )
+      expect(last_response.status).to eq 303
+    end
+    get "#{base}/line"
+    expect(text).to match(
+      /Thigh and shank make 9\.5°; the knee lies 32\.0 mm outside the line.*-4\.0° since/
+    )
+    expect(html).to include 'class="line-of-body"'
+  end
+
+  it "has no line for a family that looks at none" do
+    product = make_product(clinic)
+    product.update(family: "knee_sleeve", options: Handrail::Store.json({}))
+    other = make_visit(clinic, fitter, product: product, fields: { "indication" => "knee" })
+    expect(get("/visits/#{other.id}/line").status).to eq 404
+  end
+
+  it "writes what the wearer says, and keeps a refused score in its field" do
+    send_form("#{base}/words", from: "#{base}/skin", pain_without: "12", place: "on stairs")
+    expect([last_response.status, html]).to match [422, /value="12".*value="on stairs"/]
+    send_form(
+      "#{base}/words",
+      from: "#{base}/skin",
+      pain_without: "7",
+      pain_with: "4",
+      wants: "walk"
+    )
+    get "#{base}/skin"
+    expect(text).to match(/7\s+4.*wants: walk/)
+  end
+
+  it "sends work to the workshop, prints its slip, and takes it back" do
+    due = Handrail::Quantity::Day.write(clinic.today + 4)
+    send_form(
+      "#{base}/slips",
+      from: "#{base}/fit",
+      doer: "workshop",
+      what: "Hole 12 mm lower",
+      due_on: due,
+      side: "left"
+    )
+    expect(last_response.status).to eq 303
+    get "#{base}/fit"
+    expect(text).to include "Hole 12 mm lower", "workshop, due #{due}"
+    slip = html[%r{href="(/visits/\d+/slips/\d+)"}, 1]
+    get slip
+    expect(text).to match(
+      /Job slip \d+, for the workshop.*Wilma Quarrel.*Back by #{due}.*Hole 12 mm lower.*36\.5 cm/
+    )
+    send_form("#{slip}/close", from: "#{base}/fit", outcome: "back", note: "it is 10 mm")
+    get "#{base}/fit"
+    expect(text).not_to include "It is back"
+    get "#{base}/slips/999999"
+    expect(last_response.status).to eq 404
+  end
+
+  it "offers the slip's form filled in after a change that the workshop makes" do
+    product = make_product(clinic)
+    product.update(family: "kafo", options: Handrail::Store.json({}))
+    family = Handrail::Families::Registry.fetch("kafo")
+    remedy = family.problem("knee_bends").remedies.find { |one| one.key == "stiffer_foot" }
+    expect([remedy.doer, remedy.away?]).to eq ["workshop", true]
+  end
+
+  it "names problems by how they feel, those that are felt so first, and keeps the point" do
+    get "#{base}/fit?x=200&y=300&felt=slips&side=left"
+    expect(text).to match(
+      /It hurts It rubs It gaps It slips.*It slides down when walking.*Sore over the joint/
+    )
+    expect(html).to match(/href="\?[^"]*felt=slips[^"]*problem=slides_down/)
+    get "#{base}/fit?problem=slides_down&felt=slips&x=200&y=300&side=left"
+    expect(html).to include('name="felt" value="slips"', 'name="x" value="200.0"')
+  end
+
+  it "writes down why a check is not possible today, beside the check" do
+    get "#{base}/fit?check=slip"
+    expect(text).to include "Not possible today"
+    send_form(
+      "#{base}/checks",
+      from: "#{base}/fit",
+      check: "slip",
+      place: "",
+      side: "left",
+      outcome: "not_possible",
+      note: ""
+    )
+    expect([last_response.status, text]).to match [422, /Say why it is not possible today/]
+    send_form(
+      "#{base}/checks",
+      from: "#{base}/fit",
+      check: "slip",
+      place: "",
+      side: "left",
+      outcome: "not_possible",
+      note: "in bed"
+    )
+    get "#{base}/fit"
+    expect(text).to include("not possible today: in bed")
+  end
+end
