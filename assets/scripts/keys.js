@@ -116,6 +116,9 @@ function clicked(event) {
     target?.scrollIntoView({ block: "center" });
     target?.querySelector("input:not([type=hidden]), button")?.focus();
   }
+  if (event.target.closest("[data-all-unaided]")) {
+    document.querySelectorAll('.levels input[value="unaided"]').forEach((box) => (box.checked = true));
+  }
   if (!event.target.closest(".find")) document.getElementById("found").textContent = "";
 }
 

@@ -12,7 +12,8 @@ function draw(zone, picture) {
     if (!field.value || Number.isNaN(x) || Number.isNaN(y)) continue;
 
     const dot = document.createElementNS(SVG, "circle");
-    Object.entries({ cx: x, cy: y, r: radius, class: "placing" }).forEach(([name, value]) => dot.setAttribute(name, value));
+    const look = { cx: x, cy: y, r: radius, class: "placing" };
+    Object.entries(look).forEach(([name, value]) => dot.setAttribute(name, value));
     picture.append(dot);
   }
 }

@@ -117,11 +117,8 @@ RSpec.describe "The whole job, by keyboard" do
   def teach
     primary
     shown("Show me")
-    page
-      .all("[name='shown[]']")
-      .map { |box| box[:value] }
-      .each { |key| tick("[name='shown[]'][value='#{key}']") }
-    choose_chip("unaided", "yes")
+    tab_to("[data-all-unaided]")
+    keyboard.type(:enter)
     primary
     expect(page).to have_css(".shown", text: "Wilma Quarrel, unaided")
     primary

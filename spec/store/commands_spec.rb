@@ -87,6 +87,8 @@ RSpec.describe "Every command" do
       ]
     when "close_job_slip"
       [slipped, { slip: record(slipped).slips_out.first[:id], outcome: "back" }]
+    when "keep_paper"
+      [closed, { kind: "record" }]
     when "record_skin"
       [asked, { x: "190", y: "333", kind: "mark_fades", side: "left" }]
     when "write_word"
@@ -281,9 +283,12 @@ RSpec.describe "Every command" do
   def made(command, params)
     return command.new(params, rows: chart_rows) if command.key == "add_chart"
     return command.new(params, photo: small_photo) if command.key == "keep_photo"
+    return command.new(params, paper: small_paper) if command.key == "keep_paper"
 
     command.new(params)
   end
+
+  def small_paper = Handrail::Exchange::Paper::Made[bytes: "%PDF-1.4", pages: 1]
 
   # what a command takes as a photo
   def small_photo

@@ -41,13 +41,22 @@ module Handrail
         :spot
       )
 
-    # The wearer, or a named carer, putting it on. shown - keys of the tasks seen; mistakes - keys
-    # of the mistakes left.
+    # The wearer, or a named carer, putting it on. shown - keys of the tasks seen; levels - task key =>
+    # how it went, see LEVELS, nil in what was written before levels were; mistakes - keys of the
+    # mistakes left; tries - how often it was tried.
     TeachBack =
-      Value.new(:who, :side, :unaided, :shown, :mistakes, :seq) do
+      Value.new(:who, :side, :unaided, :shown, :mistakes, :seq, :levels, :tries) do
         # Alone, every task, no mistake left.
-        def passed?(tasks) = unaided && mistakes.empty? && (tasks.map(&:key) - shown).empty?
+        def passed?(tasks) = unaided && mistakes.empty? && open_tasks(tasks).empty?
+
+        # The tasks that were not seen, or not unaided.
+        def open_tasks(tasks)
+          tasks.reject { |task| levels ? levels[task.key] == "unaided" : shown.include?(task.key) }
+        end
       end
+
+    # How a task of a teach-back went: alone, after a word, with the fitter's hands, not at all.
+    LEVELS = %w[unaided word hands not].freeze
 
     # A sign that holds everything until someone writes what was done about it. urgency -
     # :emergency, :today or :prescriber; text - as the protocol words it, nil where `figures` say

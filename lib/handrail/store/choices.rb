@@ -26,6 +26,7 @@ module Handrail
       WINDOW = /\A(\d{1,3})\s*(?:-|–|to)\s*(\d{1,3})\z/
       # what stands in a form before anybody has chosen
       DEFAULTS = {
+        "sheet_language" => "en",
         "repeats" => "1",
         "like_years" => "0",
         **DAYS.first(5).to_h { |day| ["hours_#{day}", "09:00-17:00"] }
@@ -45,10 +46,17 @@ module Handrail
           {
             "repeats" => number_fault(values["repeats"], REPEATS),
             "like_years" => number_fault(values["like_years"], LIKE_YEARS),
+            "sheet_language" => language_fault(values["sheet_language"]),
             "closed_days" => closed_fault(values["closed_days"]),
             **DAYS.to_h { |day| ["hours_#{day}", hours_fault(values["hours_#{day}"])] },
             **windows.to_h { |name, planned| [name, window_fault(values[name], planned)] }
           }.compact.merge(too_long(values))
+        end
+
+        def language_fault(key)
+          return if key.nil? || Language::ALL.key?(key)
+
+          "Choose one of #{Language::ALL.values.join(", ")}."
         end
 
         # name of the field => Families::PlannedRecheck, of every fixed recheck that a family plans
@@ -72,6 +80,7 @@ module Handrail
             **TEXTS,
             "repeats" => 1,
             "like_years" => 2,
+            "sheet_language" => 2,
             **DAYS.to_h { |day| ["hours_#{day}", 20] },
             **windows.transform_values { 12 },
             **Families::Registry.all.keys.to_h { |key| ["note.#{key}", NOTE] }
@@ -151,6 +160,8 @@ module Handrail
       def letterhead = text("letterhead")
       def warranty = text("warranty")
       def statements = text("statements").lines.map(&:strip).reject(&:empty?)
+      def sheet_language =
+        Language::ALL.key?(values["sheet_language"]) ? values["sheet_language"] : "en"
       def like_years = text("like_years").to_i
       def firm = Array(values["firm"])
       def repeats = values["repeats"] ? values["repeats"].to_i : 1

@@ -32,6 +32,7 @@ module Handrail
         skin_findings
         wearer_words
         alignments
+        papers
       ].freeze
       DATES = %i[due_on].freeze
       TIMES = %i[at struck_at answered_at ended_at rings_at].freeze

@@ -81,6 +81,7 @@ module Handrail
                HandOverStage,
                RecheckStage,
                BodyStage,
+               Papers,
                RecordPages
 
       get "/:id" do

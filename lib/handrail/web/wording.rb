@@ -11,11 +11,11 @@ module Handrail
     #   Wording.block(block, visit) # => "Left: “Slipped after 10 m walk” has failed. Change one thing, then look
     #   again."
     module Wording
-      WORDS = File.join(__dir__, "wording", "en.yml")
-      I18n.load_path << WORDS
+      WORDS = %w[en de].map { |key| File.join(__dir__, "wording", "#{key}.yml") }.freeze
+      I18n.load_path.concat(WORDS)
       # somebody else may have had the words loaded before ours were on the path
-      I18n.backend.load_translations(WORDS)
-      I18n.available_locales = [:en]
+      I18n.backend.load_translations(*WORDS)
+      I18n.available_locales = %i[en de]
       I18n.default_locale = :en
 
       class << self
@@ -264,11 +264,21 @@ module Handrail
             check_figures(block, visit)
           when :slip_out
             { **figures, due: day(figures[:due]) }
-          when :teach_back_open, :teach_back_poor, :teach_back_old
+          when :teach_back_poor
+            { who: visit.family.teach_who, tasks: open_tasks(figures, visit) }
+          when :teach_back_open, :teach_back_old
             { who: visit.family.teach_who }
           else
             figures
           end
+        end
+
+        # which tasks are still open, in words
+        def open_tasks(figures, visit)
+          tasks = figures[:tasks].to_a.map { |text| "“#{visit.fill(text)}”" }
+          return t("teaching.mistakes", count: figures[:mistakes]) if tasks.empty?
+
+          t("teaching.open", tasks: tasks.join(", "))
         end
 
         def doubt(block, visit)

@@ -152,6 +152,10 @@ module Handrail
         Straps.spread(own, count)
       end
 
+      # Steps of putting on and taking off, whatever the config.
+      def applied_steps = @apply
+      def taken_off_steps = @doff
+
       # Every check, step, problem and rule, whatever the config.
       def all_checks = @checks
       def all_steps = @prepare + @apply + @doff
@@ -186,16 +190,17 @@ module Handrail
       end
 
       # Fills the names in braces in the protocol's texts: {height_landmark} becomes "the joint
-      # line", {height_landmark.says} its reason.
-      def fill(text, config)
+      # line", {height_landmark.says} its reason. A block says each part in another language.
+      def fill(text, config, &say)
+        say ||= :itself.to_proc
         text.gsub(/\{(\w+(?:\.says)?)\}/) do
           key, says = Regexp.last_match(1).split(".")
-          next config["start_hours"] || wear["start_hours"] if key == "start_hours"
-          next tension_test["title"] if key == "tension_test"
+          next say.call(config["start_hours"] || wear["start_hours"]) if key == "start_hours"
+          next say.call(tension_test["title"]) if key == "tension_test"
           next config["side"].to_s if key == "side"
 
           choice = (option(key) || fields.find { |field| field.key == key })&.choice(config[key])
-          (says ? choice&.says : choice&.in_words) || ""
+          say.call((says ? choice&.says : choice&.in_words) || "")
         end
       end
 

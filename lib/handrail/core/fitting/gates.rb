@@ -256,14 +256,26 @@ module Handrail
         last = @visit.teach_back(side)
         fitted = @visit.fitted_at(side)
         return [block(:teach_back_open, :teach, side: side, rests_on: fitted)] unless last
-        unless last.passed?(@visit.tasks)
-          return [block(:teach_back_poor, :teach, side: side, rests_on: last.seq)]
-        end
+        return [poor_teach_back(side, last)] unless last.passed?(@visit.tasks)
         if last.seq < fitted
           return [block(:teach_back_old, :teach, side: side, rests_on: [last.seq, fitted])]
         end
 
         []
+      end
+
+      # which tasks are still open, and whether mistakes are left
+      def poor_teach_back(side, last)
+        block(
+          :teach_back_poor,
+          :teach,
+          side: side,
+          rests_on: last.seq,
+          figures: {
+            tasks: last.open_tasks(@visit.tasks).map(&:text),
+            mistakes: last.mistakes.size
+          }
+        )
       end
 
       # less what a senior's word has named

@@ -42,7 +42,7 @@ module Handrail
 
       # Places that were not looked at again at this visit, though they were there before.
       def skin_waiting
-        skin.reject(&:gone?).select { |place| place.last[:visit_id] != @visit.id }
+        skin.reject { |place| place.gone? || place.last[:visit_id] == @visit.id }
       end
 
       # What the wearer said, newest row per visit, oldest first.

@@ -203,7 +203,9 @@ module Handrail
           unaided: row[:unaided],
           shown: row[:shown].to_a,
           mistakes: row[:mistakes].to_a,
-          seq: row[:version]
+          seq: row[:version],
+          levels: row[:levels]&.to_h,
+          tries: row[:tries]
         ]
       end
 

@@ -6,11 +6,14 @@ module Handrail
       # Hands the device over, closes the visit, takes the pieces from the shelf and plans the first
       # recheck.
       #
-      #   HandOverDevice.new("start_hours" => "2 to 3 hours", "signed_name" => "Wilma Quarrel", "signature" => "M 1
-      #   2 L 3 4")
+      #   HandOverDevice.new("start_hours" => "2 to 3 hours", "signed_name" => "Wilma Quarrel",
+      #                      "signature" => "M 1 2 L 3 4", "initials" => { "0" => "WQ", "1" => "WQ" },
+      #                      "spares" => "one liner", "plan" => { "start" => "2", ... })
       #
-      # signature - the drawn strokes as an SVG path, empty where the name stands for it. Refuses
-      # with every reason while something stands in the way.
+      # signature - the drawn strokes as an SVG path, empty where the name stands for it or where it
+      # is signed on paper; statements - the texts that were on the page, in order, initials - number
+      # of a statement => initials. Once one is initialled all are to be; on paper none need be.
+      # Refuses with every reason while something stands in the way.
       class HandOverDevice < VisitCommand
         input :start_hours,
               :text,
@@ -18,6 +21,11 @@ module Handrail
               missing: "Write how long it is worn at first, for example 2 to 3 hours."
         input :signed_name, :text, most: 200, missing: "Write the name of the person who signs."
         input :signature, :line, most: 20_000
+        input :on_paper, :flag
+        input :initials, :map
+        input :statements, :map
+        input :spares, :line, most: 500
+        input :plan, :map
 
         def topic = "hand_over"
         def watch = [//]
@@ -31,18 +39,8 @@ module Handrail
           today = visit.clinic.today
           window = Followup::Plan.next(visit.recheck_plan, handed_over: today)
           Decision.of(
-            "handed over, signed by #{signed_name}",
-            rows: [
-              [
-                :hand_overs,
-                {
-                  fitting_id: visit.fitting.id,
-                  start_hours: start_hours,
-                  signed_name: signed_name,
-                  signature: signature
-                }
-              ]
-            ],
+            "handed over, signed by #{signed_name}#{" on paper" if on_paper}",
+            rows: [[:hand_overs, { fitting_id: visit.fitting.id, **given }]],
             visit: {
               closed_at: Store.now,
               closed_by: :account
@@ -52,6 +50,41 @@ module Handrail
               Effects::PlanRecheck[window: window]
             ]
           )
+        end
+
+        private
+
+        def given
+          {
+            start_hours: start_hours,
+            signed_name: signed_name,
+            signature: on_paper ? nil : signature,
+            signed_how: on_paper ? "paper" : (signature ? "drawn" : "name"),
+            spares: spares,
+            statements: Store.json(confirmed),
+            plan: wear_plan && Store.json(wear_plan.to_h)
+          }
+        end
+
+        # [[statement, initials], ...]
+        def confirmed
+          texts = statements.sort_by { |number, _| number.to_i }.map(&:last).first(20)
+          pairs = texts.each_with_index.map { |text, i| [text, initials[i.to_s].to_s[0, 12]] }
+          given, missing = pairs.partition { |_, marks| !marks.empty? }
+          if given.any? && missing.any? && !on_paper
+            unacceptable("initials", "Initials are missing: “#{missing.first.first[0, 80]}”.")
+          end
+
+          pairs
+        end
+
+        # what the fitter left or changed of the family's plan; nothing where there is none
+        def wear_plan
+          return if plan.empty? || plan.values.all?(&:empty?)
+
+          @wear_plan ||= Followup::WearPlan.read(plan)
+        rescue Followup::WearPlan::Unsound => e
+          unacceptable("plan", e.message)
         end
       end
     end

@@ -15,6 +15,7 @@ module Handrail
           born_on
           phone
           note
+          language
         ].freeze
 
         def self.included(base)
@@ -32,6 +33,8 @@ module Handrail
             input :born_on, :line, most: 40
             input :phone, :line, most: 60
             input :note, :line, most: 1000
+            # of the wearer's sheet; the clinic's own where none was said
+            input :language, :one_of, of: Language::ALL.keys, default: nil
           end
         end
 
@@ -48,7 +51,8 @@ module Handrail
             owner_name: animal? ? owner_name : nil,
             born_on: Quantity::Day.read(born_on),
             phone: phone,
-            note: note
+            note: note,
+            language: language || clinic.choices_made.sheet_language
           }
         end
 

@@ -4,12 +4,13 @@ module Handrail
   module Store
     module Commands
       # Show me: the wearer, or a named carer, takes it off and puts it on; on each side that is
-      # ordered.
+      # ordered. Each task is said by how it went: unaided, after a word, with hands, not.
       #
-      #   RecordTeachBack.new("who" => "Wilma", "unaided" => "yes", "shown" => ["takes_off", "puts_on"], "mistakes"
-      #   => [])
+      #   RecordTeachBack.new("who" => "Wilma", "levels" => { "takes_off" => "unaided", "puts_on" => "word" },
+      #                       "mistakes" => [], "tries" => "2")
       #
-      # Refuses while a check has failed. What counts is the last one after the last change.
+      # `unaided` and `shown` say the same of all tasks at once. Refuses while a check has failed. What
+      # counts is the last one after the last change.
       class RecordTeachBack < VisitCommand
         input :who,
               :text,
@@ -17,6 +18,8 @@ module Handrail
               missing: "Write who put it on: the wearer, or the carer's name."
         input :unaided, :flag
         input :shown, :keys
+        input :levels, :map
+        input :tries, :line, most: 4
         input :mistakes, :keys
         input :side, :key
         input :note, :line, most: 500
@@ -28,22 +31,53 @@ module Handrail
           sides = side ? [side_of(visit, side)] : visit.sides
           row = {
             who: who,
-            unaided: unaided,
             note: note,
-            shown: Store.json(visit.tasks.map(&:key) & shown),
-            mistakes: Store.json(left(visit))
+            mistakes: Store.json(left(visit)),
+            tries: count,
+            **went(visit)
           }
           Decision.of(said(visit), rows: sides.map { |own| [:teach_backs, { **row, side: own }] })
         end
 
         private
 
+        # what the columns hold, from levels or from the two that say it of all
+        def went(visit)
+          keys = visit.tasks.map(&:key)
+          return { unaided: unaided, shown: Store.json(keys & shown) } if levels.empty?
+
+          known = levels.slice(*keys)
+          strange = known.find { |_, level| !Handrail::Fitting::LEVELS.include?(level) }
+          unacceptable("levels", "Say of each task how it went.") if strange
+          {
+            unaided: keys.all? { |key| known[key] == "unaided" },
+            shown: Store.json(known.reject { |_, level| level == "not" }.keys),
+            levels: Store.json(known)
+          }
+        end
+
+        def count
+          return unless tries
+
+          Inputs.whole(tries, 1..99) ||
+            unacceptable("tries", "Count the tries: a whole number from 1.")
+        end
+
         def left(visit) = visit.family.mistakes_for(visit.config).map(&:key) & mistakes
 
         def said(visit)
-          count = left(visit).size
-          "#{who} put it on #{unaided ? "unaided" : "with help"}, #{(visit.tasks.map(&:key) & shown).size} of " \
-            "#{visit.tasks.size} tasks#{", #{count} #{count == 1 ? "mistake" : "mistakes"} left" if count.positive?}"
+          alone = went(visit)[:unaided] ? "unaided" : "with help"
+          seen =
+            (
+              if levels.empty?
+                (visit.tasks.map(&:key) & shown).size
+              else
+                levels.count { |_, level| level == "unaided" }
+              end
+            )
+          more = left(visit).size
+          "#{who} put it on #{alone}, #{seen} of #{visit.tasks.size} tasks" \
+            "#{", #{more} #{more == 1 ? "mistake" : "mistakes"} left" if more.positive?}"
         end
       end
     end

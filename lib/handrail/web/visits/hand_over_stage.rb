@@ -20,6 +20,27 @@ module Handrail
           def next_recheck = visit.next_recheck
           def planned = visit.visits.reject(&:first?).reject(&:closed?).reject(&:called_off_at).last
 
+          # What is confirmed with initials, as texts in the wearer's language.
+          def statements = sheet.statements
+
+          # The family's plan of getting used to it, or nil.
+          def plan = visit.family.wear["break_in"]
+          def plan_value(key) = typed_in("plan", key) || format("%g", plan[key])
+
+          def plan_said
+            return fault("plan") if fault("plan")
+
+            made = Followup::WearPlan.read(plan.to_h { |key, _| [key, plan_value(key)] })
+            Wording.t("plan", days: made.full_on, most: Families::Number.print(made.most))
+          rescue Followup::WearPlan::Unsound => e
+            e.message
+          end
+
+          def sheet = @sheet ||= SheetPage.new(visit)
+
+          # Papers that were kept: [row, what].
+          def papers = visit.rows(:papers)
+
           # What the wearer takes home, as texts.
           def takes_home
             hours = done ? done[:start_hours] : visit.family.wear["start_hours"]
@@ -38,24 +59,16 @@ module Handrail
             show(Page, visit!)
           end
 
+          # the record as it then stands is kept as a paper, in an entry of its own
           app.post("/:id/hand-over") do
-            enter(Page, Store::Commands::HandOverDevice) { stage_path(id, :hand_over) }
+            enter(Page, Store::Commands::HandOverDevice) do |taken|
+              keep_record(taken.visit) if taken.visit.closed?
+              stage_path(id, :hand_over)
+            end
           end
           app.post("/:id/override") do
             page = params["stage"] == "recheck" ? RecheckStage::Page : Page
             enter(page, Store::Commands::LetPass)
-          end
-
-          # in large type, for the wearer
-          app.get("/:id/sheet") do
-            clinical!
-            visit = visit!
-            erb :"visits/sheet",
-                layout: :print,
-                locals: {
-                  page: SheetPage.new(visit),
-                  visit: visit
-                }
           end
         end
       end

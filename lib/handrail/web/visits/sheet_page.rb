@@ -3,78 +3,150 @@
 module Handrail
   module Web
     class Visits
-      # The wearer's sheet: what they need at home, in their words and large type.
+      # The wearer's sheet: what they need at home, in their words, their language and large type.
       class SheetPage
-        attr_reader :visit
+        attr_reader :visit, :language
 
-        def initialize(visit)
+        # language - a key of Language::ALL; empty for the wearer's own
+        def initialize(visit, language: nil)
           @visit = visit
+          @language = Language.of(language.to_s.empty? ? visit.patient.language : language)
         end
 
-        def title = "#{visit.patient.animal? ? "#{visit.patient.name}’s" : "Your"} #{visit.title}"
+        def title
+          whose = visit.patient.name if visit.patient.animal?
+          whose ? t("title_of", name: whose, device: device) : t("title", device: device)
+        end
+
+        # "left knee unloader, inner side"
+        def device
+          extras =
+            visit
+              .family
+              .fields_for(visit.config)
+              .select(&:part_of_name)
+              .filter_map { |field| field.choice(visit.config[field.key])&.in_words }
+          side = visit.config["side"]
+          named = [
+            say(visit.family.name),
+            side && t("sides.#{side}"),
+            *extras.map { |text| say(text) }
+          ]
+          named.compact.join(", ")
+        end
+
         def draft? = visit.hand_over.nil?
 
         # "serial number WH-20501", by side
         def devices
           visit.devices.map do |side, device|
-            [
-              visit.said_side(side),
-              device[:serial] ? "serial number #{device[:serial]}" : "lot #{device[:lot]}"
-            ].compact.join(" ")
+            number =
+              (
+                if device[:serial]
+                  t("serial", number: device[:serial])
+                else
+                  t("lot", number: device[:lot])
+                end
+              )
+            [visit.said_side(side) && t("sides.#{side}"), number].compact.join(": ")
           end
         end
 
-        def calls = visit.family.wear["stop_and_call"]
+        def size = visit.size_said&.gsub(/\b(left|right)\b/) { |side| t("sides.#{side}") }
+        def calls = visit.family.wear["stop_and_call"].map { |text| say(text) }
 
         def start
           hours = visit.hand_over ? visit.hand_over[:start_hours] : visit.family.wear["start_hours"]
-          visit.family.fill(visit.family.wear["start"], visit.config.merge("start_hours" => hours))
+          language.fill(
+            visit.family,
+            visit.family.wear["start"],
+            visit.config.merge("start_hours" => hours)
+          )
         end
 
-        def rules = visit.family.rules(visit.config).map { |rule| visit.fill(rule) }
-        def skin = visit.family.wear["skin"]
-        def cares = visit.family.care_rules(visit.config)
-
+        def rules = visit.family.rules(visit.config).map { |rule| fill(rule) }
+        def skin = say(visit.family.wear["skin"])
+        def cares = visit.family.care_rules(visit.config).map { |text| say(text) }
         def warranty = visit.clinic.choices_made.warranty
 
-        # What the wearer confirms at hand-over, each with its place for initials.
-        def statements = visit.clinic.choices_made.statements + [like_device].compact
+        # What the wearer confirms at hand-over, as texts.
+        def statements
+          Store::Statements
+            .of(visit)
+            .map do |code, figures|
+              code == "own" ? figures[:text] : t("statements.#{code}", **figures, device: device)
+            end
+        end
 
         # The steps that the wearer does: [title, words].
         def putting_on = home_steps(visit.family.apply(visit.config))
         def taking_off = home_steps(visit.family.doff(visit.config))
-        def look = visit.family.wear["putting_on"]&.then { |text| visit.fill(text) }
+        def look = visit.family.wear["putting_on"]&.then { |text| fill(text) }
+
+        def marks_say = say(visit.family.marks["says"])
 
         # Marks by side: [[side or nil, [[label, value], ...]], ...].
         def marks
           visit.sides.filter_map do |side|
             written = visit.settings(side).select { |_, row| row }
-            if written.any?
-              [visit.said_side(side), written.map { |field, row| [field.label, field.say(row)] }]
-            end
+            next if written.empty?
+
+            lines = written.map { |field, row| [say(field.label), say(field.say(row))] }
+            [visit.said_side(side) && t("sides.#{side}"), lines]
           end
         end
 
-        def parts = visit.family.parts.select { |part| part.applies?(visit.config) }
-        def stages = visit.family.stages.select { |stage| stage.applies?(visit.config) }
+        # Parts and stages: [label, words].
+        def parts = kept(visit.family.parts)
+        def stages = kept(visit.family.stages)
+
+        # The break-in, as handed over or as the family has it: [[first day, last day, hours], ...];
+        # nothing where the family has none.
+        def break_in
+          raw = visit.hand_over ? visit.hand_over[:plan].to_h : visit.family.wear["break_in"]
+          raw.to_h.empty? ? [] : Followup::WearPlan.read(raw).steps
+        end
+
+        # "Days 3 and 4: 3 hours", with its dates once it is handed over
+        def break_in_said
+          break_in.map do |first, last, hours|
+            dates =
+              visit.hand_over &&
+                [first, last].map { |day| date(handed_on + day - 1) }.uniq.join(" – ")
+            words = first == last ? t("day", day: first) : t("days", from: first, to: last)
+            [[words, dates].compact.join(", "), t("hours", count: plain(hours))]
+          end
+        end
+
+        def handed_on = visit.clinic.today(visit.hand_over[:at])
+        def pictured = Figures.new(visit, side: visit.sides.first).with_device(worn)
+
+        # A word of the sheet in its language.
+        def t(key, **figures) = Wording.t("sheet.#{key}", locale: language.key.to_sym, **figures)
+
+        # A day as this language writes it: 3 Dec 2026, 3. Dez. 2026
+        def date(day) = t("date", day: day.day, month: t("months.m#{day.month}"), year: day.year)
 
         private
 
-        # whether there was a like device, as the clinic asks and as the records say
-        def like_device
-          years = visit.clinic.choices_made.like_years
-          return if years.zero?
+        def say(text) = language.say(text)
+        def fill(text) = language.fill(visit.family, text, visit.config)
+        def plain(number) = Families::Number.print(number)
 
-          before = Store::Visits.like_devices(visit, years)
-          "No #{visit.family.name.downcase} in the last #{years} #{years == 1 ? "year" : "years"}. Our records show " +
-            (before.empty? ? "none." : "one handed over on #{before.first.strftime("%-d %b %Y")}.")
+        # all straps closed, as it is worn
+        def worn = visit.straps(visit.sides.first).map { |strap| [strap, :done] }
+
+        def kept(list)
+          list
+            .select { |one| one.applies?(visit.config) }
+            .map { |one| [say(one.label), say(one.says.to_s)] }
         end
 
         # what only the clinic does is left out; the wearer's own words where there are some
         def home_steps(steps)
           steps
             .reject { |step| step.at_home == false }
-            .map { |step| [visit.fill(step.title), visit.fill(step.at_home || step.do)] }
+            .map { |step| [fill(step.title), fill(step.at_home || step.do)] }
         end
       end
     end

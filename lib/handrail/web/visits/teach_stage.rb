@@ -13,7 +13,12 @@ module Handrail
 
           def blocks = @blocks ||= worded(visit.gates.blocks(:teach))
           def who = typed("who") || visit.patient.name
-          def tasks = visit.tasks.map { |task| [task, typed_list("shown").include?(task.key)] }
+
+          # [task, how it went as typed, or nil]
+          def tasks = visit.tasks.map { |task| [task, typed_in("levels", task.key)] }
+          def levels =
+            Fitting::LEVELS.map { |level| [level, Wording.t("teaching.levels.#{level}")] }
+          def doffing = visit.family.doff(visit.config)
 
           def mistakes
             visit
@@ -22,13 +27,12 @@ module Handrail
               .map { |one| [one, typed_list("mistakes").include?(one.key)] }
           end
 
-          def unaided? = typed("unaided") == "yes"
           def taught? = visit.gates.done?(:teach)
 
           # What was shown so far, newest first: [teach-back, passed, what was missing].
           def shown
             visit.teach_backs.reverse.map do |one|
-              missing = visit.tasks.reject { |task| one.shown.include?(task.key) }.map(&:text)
+              missing = one.open_tasks(visit.tasks).map { |task| visit.fill(task.text) }
               left =
                 visit
                   .family

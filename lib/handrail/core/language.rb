@@ -1,0 +1,50 @@
+# frozen_string_literal: true
+
+module Handrail
+  # What a wearer reads of the protocols, in their own language. English is the families' own; the
+  # others are files beside them, by the English text: a text that was changed since has no words
+  # there yet, and is shown in English.
+  #
+  #   Language.of("de").say("Stand") # => "Aufstehen"
+  class Language
+    FOLDER = File.join(ROOT, "knowledge", "languages")
+    # key => its own name
+    ALL = { "en" => "English", "de" => "Deutsch" }.freeze
+
+    class << self
+      # The language of a key; English where it is none.
+      def of(key)
+        @all ||= {}
+        @all[key] ||= new(ALL.key?(key) ? key : "en")
+      end
+    end
+
+    attr_reader :key
+
+    def initialize(key)
+      @key = key
+      path = File.join(FOLDER, "#{key}.yml")
+      @texts =
+        if File.exist?(path)
+          Knowledge
+            .read(path, schema: "language")
+            .fetch("texts")
+            .to_h { |one| [one["en"], one[key]] }
+        else
+          {}
+        end
+      freeze
+    end
+
+    # A text of a protocol in this language.
+    def say(text) = text && @texts.fetch(text, text)
+
+    # Whether there are words for it.
+    def knows?(text) = key == "en" || @texts.key?(text)
+
+    # A protocol's text with its names filled in, see Families::Family#fill.
+    def fill(family, text, config)
+      family.fill(say(text), config) { |part| say(part) }
+    end
+  end
+end

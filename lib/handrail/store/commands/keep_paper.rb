@@ -1,0 +1,40 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # Keeps a paper as it was made, by its digest: the fitting record, the wearer's sheet, the
+      # locator sheet. Also after the visit was closed; what is written later makes another paper.
+      #
+      #   KeepPaper.new({ "kind" => "record" }, paper: paper)
+      class KeepPaper < VisitCommand
+        input :kind, :one_of, of: %w[record sheet locator], missing: "Say which paper it is."
+        input :sha256, :line, most: 64
+
+        # paper - answers bytes, pages and sha256
+        def initialize(params = {}, paper: nil)
+          @paper = paper
+          super({ **params.to_h.transform_keys(&:to_s), "sha256" => paper&.sha256 })
+        end
+
+        def topic = "paper"
+        def watch = []
+        def correction? = true
+        def opens? = false
+
+        def decide(visit)
+          unacceptable("kind", "There is no paper to keep.") unless @paper
+          return if visit.rows(:papers).any? { |row| row[:sha256] == @paper.sha256 }
+
+          Decision.of(
+            "#{kind} kept as PDF, SHA-256 #{@paper.sha256[0, 12]}…",
+            rows: [[:papers, { kind: kind, sha256: @paper.sha256, pages: @paper.pages }]],
+            effects: [
+              Effects::KeepFile[sha256: @paper.sha256, type: "application/pdf", bytes: @paper.bytes]
+            ]
+          )
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,90 @@
+# frozen_string_literal: true
+
+require "icalendar"
+
+module Handrail
+  module Web
+    class Visits
+      # Papers of a visit: the wearer's sheet, the fitting record, a calendar of the break-in.
+      module Papers
+        # What the routes need.
+        module Helpers
+          # lines of the letterhead
+          def head_lines =
+            [clinic.name, [clinic.address || clinic.place, clinic.phone].compact.join(", ")]
+
+          def pdf(made, name)
+            content_type "application/pdf"
+            headers "Content-Disposition" => %(inline; filename="#{name}.pdf"),
+                    "Cache-Control" => "private, no-store"
+            made.bytes
+          end
+
+          def record_paper(visit) = RecordPaper.new(visit, head_lines).make
+          def size_of_paper = params["size"] == "letter" ? "LETTER" : "A4"
+
+          # keeps the record with its digest; what keeps nothing new is passed over
+          def keep_record(visit)
+            command =
+              Store::Commands::KeepPaper.new({ "kind" => "record" }, paper: record_paper(visit))
+            Store::Ledger.new(visit.row, account).run(command)
+          end
+        end
+
+        def self.registered(app)
+          app.helpers(Helpers)
+          sheets(app)
+          records(app)
+        end
+
+        # in large type, for the wearer
+        def self.sheets(app)
+          app.get("/:id/sheet") do
+            clinical!
+            visit = visit!
+            page = SheetPage.new(visit, language: text("in"))
+            erb :"visits/sheet", layout: :print, locals: { page: page, visit: visit }
+          end
+
+          app.get("/:id/sheet.pdf") do
+            clinical!
+            page = SheetPage.new(visit!, language: text("in"))
+            pdf(
+              SheetPaper.new(page, head_lines, size: size_of_paper).make,
+              "sheet-#{id}-#{page.language.key}"
+            )
+          end
+
+          app.get("/:id/calendar.ics") do
+            clinical!
+            page = SheetPage.new(visit!, language: text("in"))
+            content_type "text/calendar"
+            headers "Content-Disposition" => %(attachment; filename="handrail-#{id}.ics")
+            SheetCalendar.new(page).to_ical
+          end
+        end
+
+        def self.records(app)
+          app.get("/:id/record.pdf") do
+            clinical!
+            pdf(record_paper(visit!), "record-#{id}")
+          end
+
+          app.post("/:id/papers") do
+            clinical!
+            keep_record(visit!)
+            go("/visits/#{id}/record")
+          end
+
+          app.get("/:id/papers/:paper.pdf") do
+            clinical!
+            row = found(visit!.rows(:papers).find { |one| one[:id].to_s == params["paper"] })
+            bytes = Store.db[:files].where(clinic_id: clinic.id, sha256: row[:sha256]).get(:bytes)
+            pdf(Exchange::Paper::Made[bytes: bytes.to_s, pages: row[:pages]], "#{row[:kind]}-#{id}")
+          end
+        end
+        private_class_method :sheets, :records
+      end
+    end
+  end
+end

@@ -1,0 +1,252 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Web
+    class Visits
+      # The fitting record of a visit as a paper: what was ordered, read, chosen, looked at, changed,
+      # taught and handed over, as it was written.
+      class RecordPaper
+        # what came of a change
+        RESULTS = {
+          true => "gone at the next look",
+          false => "still there at the next look"
+        }.freeze
+        SEEN = { "good" => "yes", "bad" => "no", "not_possible" => "not possible" }.freeze
+        SIGNED = {
+          "drawn" => "signed",
+          "name" => "confirmed by name",
+          "paper" => "signed on paper"
+        }.freeze
+
+        # visit; head - lines of the letterhead
+        def initialize(visit, head)
+          @visit = visit
+          @head = head
+          @page = RecordPages::Page.new(visit)
+        end
+
+        # Returns an Exchange::Paper::Made. The same record gives the same bytes.
+        def make
+          Exchange::Paper.make(title: title, head: @head, foot: foot, at: written_at) do |paper|
+            order(paper)
+            readings(paper)
+            size(paper)
+            checks(paper)
+            changes(paper)
+            body(paper)
+            teaching(paper)
+            hand_over(paper)
+            story(paper)
+          end
+        end
+
+        private
+
+        attr_reader :visit
+
+        def title = "#{visit.first? ? "First fitting" : "Recheck"}: #{visit.title}"
+        def foot
+          "#{visit.patient.name}, #{visit.patient.record_number}. " \
+            "Record of visit #{visit.id}, version #{visit.version}."
+        end
+
+        # the last thing that was written, so that the paper says no other time
+        def written_at =
+          visit.events.map { |entry| entry[:at] }.max || visit.opened_at || visit.fitting.at
+        def day(time) = Quantity::Day.write(visit.clinic.today(time))
+        def clock(time) = visit.clinic.zone.to_local(time.getutc).strftime("%H:%M")
+        def side(row) = visit.said_side(row[:side])
+
+        def order(paper)
+          paper.text(
+            "#{visit.patient.name}, born #{Quantity::Day.write(visit.patient.born_on)}, #{visit.patient.record_number}",
+            strong: true
+          )
+          fields =
+            visit
+              .family
+              .fields_for(visit.config)
+              .filter_map do |field|
+                value = visit.prescription.fields[field.key]
+                [field.label, field.print(value)] if value
+              end
+          paper.table(
+            [
+              [
+                "Prescribed by",
+                "#{visit.prescription.prescriber}, #{Quantity::Day.write(visit.prescription.prescribed_on)}"
+              ],
+              ["Product", visit.product.full_name],
+              *fields
+            ],
+            widths: [150, 337]
+          )
+        end
+
+        def readings(paper)
+          rows = visit.rows(:readings)
+          return if rows.empty?
+
+          paper.heading("Readings")
+          lines =
+            rows.map do |row|
+              struck = row[:struck_at] ? "struck out: #{row[:strike_reason]}" : nil
+              [
+                @page.reading_words(row),
+                "#{row[:typed]} #{row[:unit]}",
+                [visit.name_of(row[:by]), struck].compact.join("; ")
+              ]
+            end
+          paper.table(
+            [["Where and how", "Read", "By"], *lines],
+            header: true,
+            widths: [250, 90, 147]
+          )
+        end
+
+        def size(paper)
+          return if visit.choices.empty?
+
+          paper.heading("Size")
+          visit.choices.each do |own, row|
+            paper.text(
+              [
+                visit.said_side(own),
+                "#{row[:chosen]}: #{row[:reason]}",
+                row[:why_different]
+              ].compact.join(". ")
+            )
+          end
+          visit.devices.each do |own, row|
+            number = row[:serial] ? "serial #{row[:serial]}" : "lot #{row[:lot]}"
+            paper.text(
+              [visit.said_side(own), "device: size #{row[:size]}, #{number}"].compact.join(" ")
+            )
+          end
+        end
+
+        def checks(paper)
+          return if @page.results.empty?
+
+          paper.heading("Looked at")
+          lines =
+            @page.results.map do |row|
+              seen = SEEN.fetch(row[:outcome])
+              [@page.result_words(row), [seen, row[:note]].compact.join(": "), clock(row[:at])]
+            end
+          paper.table([%w[Check Seen At], *lines], header: true, widths: [300, 137, 50])
+        end
+
+        def changes(paper)
+          return if visit.changes.empty?
+
+          paper.heading("Changed")
+          ended = visit.tries.to_h { |try| [try.seq, try.ended] }
+          paper.list(visit.changes.map { |change| changed(change, RESULTS[ended[change.seq]]) })
+          visit.slips.each do |slip|
+            paper.text(
+              "To the #{slip[:doer]}: #{slip[:what]}, due #{Quantity::Day.write(slip[:due_on])}"
+            )
+          end
+        end
+
+        def changed(change, result)
+          problem = visit.family.problem(change.problem)&.title
+          values = "#{change.before || "?"} to #{change.after || "?"}" if change.before ||
+            change.after
+          done = [change.title, values, change.note, result].compact.join(", ")
+          problem ? "#{visit.fill(problem)} - #{done}" : done
+        end
+
+        def body(paper)
+          word = visit.word_here
+          if word
+            paper.heading("What the wearer says")
+            paper.table(
+              [
+                ["Pain without it", word[:pain_without].to_s],
+                ["Pain with it", word[:pain_with].to_s],
+                ["Where", word[:place].to_s],
+                ["Wants", word[:wants].to_s]
+              ].reject { |_, value| value.empty? },
+              widths: [150, 337]
+            )
+          end
+          return if visit.skin.empty?
+
+          paper.heading("Skin")
+          paper.list(visit.skin.map { |place| skin_words(place.last) })
+        end
+
+        def skin_words(row)
+          size = row[:size_mm] && Quantity::Length.mm(row[:size_mm].to_r).plain("mm")
+          course = row[:course] && Wording.t("courses_of_skin.#{row[:course]}")
+          [side(row), Wording.t("skin.#{row[:kind]}"), size, course, row[:note]].compact.join(", ")
+        end
+
+        def teaching(paper)
+          written = visit.settings.select { |_, row| row }
+          unless written.empty?
+            paper.heading("Marks and settings")
+            paper.table(
+              written.map { |field, row| [field.label, field.say(row)] },
+              widths: [250, 237]
+            )
+          end
+          return if visit.teach_backs.empty?
+
+          paper.heading("Shown back")
+          paper.list(
+            visit.teach_backs.map do |one|
+              open = one.open_tasks(visit.tasks).map { |task| visit.fill(task.text) }
+              [
+                one.side,
+                one.who,
+                one.unaided ? "unaided" : "with help",
+                ("open: #{open.join(", ")}" if open.any?)
+              ].compact.join(", ")
+            end
+          )
+        end
+
+        def hand_over(paper)
+          done = visit.rows(:hand_overs).first or return
+          paper.heading("Handed over")
+          paper.text(
+            "#{day(done[:at])}, #{clock(done[:at])}, by #{visit.name_of(done[:by])}. " \
+              "Worn at first: #{done[:start_hours]}."
+          )
+          paper.text("With it: #{done[:spares]}") if done[:spares]
+          paper.table(
+            done[:statements].to_a.map { |text, initials| [text, initials.to_s] },
+            widths: [407, 80]
+          )
+          how = SIGNED.fetch(done[:signed_how])
+          paper.text("#{done[:signed_name]}, #{how}")
+          paper.signature(done[:signature]) if done[:signature]
+        end
+
+        def story(paper)
+          words =
+            visit.overrides.map do |row|
+              "#{day(row[:at])}: senior's word, #{visit.name_of(row[:by])}: #{row[:reason]}"
+            end
+          actions =
+            visit
+              .rows(:stop_actions)
+              .map { |row| "#{day(row[:at])}: stop sign dealt with, #{row[:who]}: #{row[:advice]}" }
+          unless (words + actions).empty?
+            paper.heading("Let pass, and stops")
+            paper.list(words + actions)
+          end
+          return if visit.notes.empty?
+
+          paper.heading("Notes")
+          paper.list(
+            visit.notes.map { |row| "#{day(row[:at])}, #{visit.name_of(row[:by])}: #{row[:text]}" }
+          )
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,107 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Web
+    class Visits
+      # The wearer's sheet as a paper in large type: what SheetPage says, set as PDF.
+      class SheetPaper
+        def initialize(page, head, size: "A4")
+          @page = page
+          @head = head
+          @size = size
+        end
+
+        # Returns an Exchange::Paper::Made.
+        def make
+          at = page.visit.hand_over ? page.visit.hand_over[:at] : Store.now
+          Exchange::Paper.make(
+            title: page.title,
+            head: @head,
+            foot: page.t("foot"),
+            at: at,
+            size: @size,
+            large: true
+          ) do |paper|
+            who(paper)
+            stop(paper)
+            wearing(paper)
+            on_and_off(paper)
+            keeping(paper)
+          end
+        end
+
+        private
+
+        attr_reader :page
+
+        def visit = page.visit
+
+        def who(paper)
+          size = page.size && "#{page.t("size")} #{page.size}"
+          born = "#{page.t("born")} #{page.date(visit.patient.born_on)}"
+          paper.text([visit.patient.name, born, size, *page.devices].compact.join(", "))
+          paper.text(page.t("draft"), strong: true) if page.draft?
+        end
+
+        def stop(paper)
+          paper.heading(page.t("calls"))
+          paper.list(page.calls)
+          paper.text("#{@head.join(", ")}. #{page.t("out_of_hours")}", strong: true)
+        end
+
+        def wearing(paper)
+          paper.heading(page.t("wearing"))
+          paper.text(page.start, strong: true)
+          paper.list(page.rules)
+          paper.list(page.stages)
+          return if page.break_in.empty?
+
+          paper.heading(page.t("break_in"))
+          paper.table(page.break_in_said)
+          paper.text(page.t("break_in_skin"))
+        end
+
+        def on_and_off(paper)
+          paper.heading(page.t("skin"))
+          paper.text(page.skin)
+          paper.heading(page.t("putting_on"))
+          paper.list(page.putting_on, ordered: true)
+          paper.text(page.look) if page.look
+          paper.drawing(page.pictured, width: 112)
+          return if page.taking_off.empty?
+
+          paper.heading(page.t("taking_off"))
+          paper.list(page.taking_off, ordered: true)
+        end
+
+        def keeping(paper)
+          marks(paper)
+          paper.heading(page.t("care"))
+          paper.list([*page.cares, *page.parts.map { |pair| pair.join(": ") }, page.t("heat")])
+          if (window = visit.next_recheck)
+            paper.heading(page.t("coming_back"))
+            paper.text(
+              page.t("between", from: page.date(window.from), to: page.date(window.to)),
+              strong: true
+            )
+          end
+          return if page.warranty.empty?
+
+          paper.heading(page.t("warranty"))
+          paper.text(page.warranty)
+        end
+
+        def marks(paper)
+          return if page.marks.empty?
+
+          paper.heading(page.t("marks"))
+          paper.text(page.marks_say)
+          page.marks.each do |side, lines|
+            paper.text(side, strong: true) if side
+            paper.list(lines.map { |pair| pair.join(": ") })
+          end
+        end
+      end
+    end
+  end
+end

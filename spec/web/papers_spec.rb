@@ -1,0 +1,163 @@
+# frozen_string_literal: true
+
+require "web_helper"
+require "icalendar"
+require "pdf-reader"
+require "stringio"
+
+# The wearer's sheet, the record and the calendar, as they leave the house.
+RSpec.describe "Papers of a visit", :rolled_back do
+  let!(:clinic) { make_clinic }
+  let!(:fitter) { make_account(clinic) }
+  let(:visit) { fitted_visit(clinic, fitter) }
+  let(:base) { "/visits/#{visit.id}" }
+
+  before { sign_in(fitter) }
+
+  def pdf(path)
+    get path
+    expect(last_response.headers["content-type"]).to eq "application/pdf"
+    PDF::Reader.new(StringIO.new(last_response.body))
+  end
+
+  def words(reader) = reader.pages.map(&:text).join(" ").gsub(/\s+/, " ")
+
+  def give(**more)
+    teach(visit, fitter)
+    plan = { "plan[start]" => "2", "plan[add]" => "1", "plan[every]" => "2", "plan[most]" => "5" }
+    send_form(
+      "#{base}/hand-over",
+      from: "#{base}/hand-over",
+      start_hours: "2 hours",
+      signed_name: "Wilma",
+      **plan.transform_keys(&:to_sym),
+      **more
+    )
+  end
+
+  it "is in the wearer's own language, and in the other on a click" do
+    Handrail::Store.db[:patients].where(id: visit.fitting.patient_id).update(language: "de")
+    get "#{base}/sheet"
+    expect(html).to include('lang="de"')
+    expect(text).to include(
+      "Ihr Hilfsmittel: Knieentlastungsorthese, links, Innenseite",
+      "Zuerst das Wadenband"
+    )
+    get "#{base}/sheet?in=en"
+    expect(text).to include("Your Knee unloader, left, inner side", "Calf strap first")
+    ["xx", "../de", ""].each { |key| expect(get("#{base}/sheet?in=#{key}").status).to eq 200 }
+  end
+
+  it "has no word of English in its German, but for names and figures" do
+    clinic.update(choices: Handrail::Store.json("like_years" => "3"))
+    get "#{base}/sheet?in=de"
+    sheet = html[%r{<main class="sheet".*</main>}].gsub(%r{<svg.*?</svg>}, " ").gsub(/<[^>]+>/, " ")
+    expect(sheet.scan(/\b(?:the|and|with|your|wear|strap|skin|after|day|hours)\b/i)).to eq []
+  end
+
+  it "is two pages at most as PDF, in large type, with every step that matters" do
+    reader = pdf("#{base}/sheet.pdf?in=de")
+    expect(reader.pages.size).to be <= 2
+    expect(words(reader)).to include(
+      "Anlegen",
+      "Zuerst das Wadenband",
+      "Ablegen und uns anrufen, wenn"
+    )
+    expect(pdf("#{base}/sheet.pdf?size=letter").pages.first.attributes[:MediaBox]).to eq [
+         0,
+         0,
+         612,
+         792
+       ]
+  end
+
+  it "keeps the record with its digest at the hand-over, as it then stands" do
+    give("statements[0]": "I have received it.", "initials[0]": "WQ", spares: "two liners")
+    expect(last_response.status).to eq 303
+    row = record(visit).rows(:papers).first
+    reader = pdf("#{base}/papers/#{row[:id]}.pdf")
+    expect(Digest::SHA256.hexdigest(last_response.body)).to eq row[:sha256]
+    expect(reader.pages.size).to eq row[:pages]
+    expect(words(reader)).to include(
+      "First fitting: left knee unloader, inner side",
+      "36.5 cm",
+      "Slipped after 10 m walk: 3 mm",
+      "I have received it. WQ",
+      "With it: two liners",
+      "Wilma, confirmed by name"
+    )
+    get "#{base}/hand-over"
+    expect(text).to include row[:sha256]
+  end
+
+  it "makes the same paper again until something is written, then another one" do
+    give
+    first = record(visit).rows(:papers).first
+    2.times { send_form("#{base}/papers", from: "#{base}/record") }
+    expect(record(visit).rows(:papers).map { |row| row[:sha256] }).to include first[:sha256]
+    before = record(visit).rows(:papers).size
+    run(visit, fitter, :AddNote, text: "called back, all well")
+    send_form("#{base}/papers", from: "#{base}/record")
+    rows = record(visit).rows(:papers)
+    expect(rows.size).to eq before + 1
+    expect(words(pdf("#{base}/papers/#{rows.last[:id]}.pdf"))).to include "called back, all well"
+  end
+
+  it "gives the break-in and the next visit as a calendar that a telephone reads" do
+    give
+    get "#{base}/calendar.ics?in=de"
+    calendar = Icalendar::Calendar.parse(last_response.body).first
+    wear = calendar.events.select { |event| event.uid.start_with?("wear-") }
+    today = clinic.today
+    expect(
+      wear.map { |event| [event.dtstart.to_date, event.dtend.to_date, event.summary.to_s] }
+    ).to eq [
+         [today, today + 2, "2 Stunden tragen: Knieentlastungsorthese, links, Innenseite"],
+         [today + 2, today + 4, "3 Stunden tragen: Knieentlastungsorthese, links, Innenseite"],
+         [today + 4, today + 6, "4 Stunden tragen: Knieentlastungsorthese, links, Innenseite"],
+         [today + 6, today + 7, "5 Stunden tragen: Knieentlastungsorthese, links, Innenseite"]
+       ]
+    due = calendar.events.find { |event| event.uid.start_with?("due-") }
+    expect(due.dtstart.to_date).to eq record(visit).next_recheck.to
+    expect(calendar.events.map(&:uid).uniq.size).to eq calendar.events.size
+    expect(last_response.body).not_to include("arthrosis", "Quarrel")
+  end
+
+  it "has the booked visit in it at its time, whatever the clinic's zone" do
+    give
+    next_one = record(visit).visits.last
+    day = clinic.today + 10
+    run(next_one, fitter, :BookVisit, day: day.iso8601, time: "09:40")
+    get "#{base}/calendar.ics"
+    event =
+      Icalendar::Calendar
+        .parse(last_response.body)
+        .first
+        .events
+        .find { |one| one.uid.start_with?("visit-") }
+    local = clinic.zone.to_local(event.dtstart.to_time.getutc)
+    expect([local.to_date, local.strftime("%H:%M")]).to eq [day, "09:40"]
+  end
+
+  it "keeps what was typed of a hand-over that is refused, and says what is wrong" do
+    give(
+      "plan[most]": "1",
+      spares: "two liners",
+      "initials[0]": "WQ",
+      "statements[0]": "I have received it."
+    )
+    expect(last_response.status).to eq 422
+    expect(html).to match(/value="two liners".*value="WQ"/)
+    expect(text).to include "The most can not be less than the beginning."
+  end
+
+  it "is for the fitters of this clinic" do
+    paths = %w[sheet sheet.pdf record.pdf calendar.ics].map { |name| "#{base}/#{name}" }
+    sign_out
+    sign_in(make_account(clinic, "front_desk"))
+    expect(paths.map { |path| get(path).status }).to all(eq 403)
+    sign_out
+    sign_in(make_account(make_clinic))
+    expect(paths.map { |path| get(path).status }).to all(eq 404)
+  end
+end
