@@ -14,7 +14,8 @@ RSpec.describe "The rooms of the house" do
     "core" => %w[Sinatra Sequel PG Roda Rack],
     "drawings" => %w[Sinatra Sequel PG Rack],
     "store" => %w[Sinatra Roda Rack],
-    "exchange" => %w[Sinatra Roda Rack]
+    "exchange" => %w[Sinatra Roda Rack],
+    "instruments" => %w[Sinatra Sequel PG Roda Rack]
   }.each do |room, forbidden|
     it "loads #{room} without #{forbidden.first(2).join(" or ")}" do
       output, status = fresh(room, forbidden)

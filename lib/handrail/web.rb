@@ -44,6 +44,7 @@ module Handrail
         "/catalogue" => Catalogue,
         "/tapes" => Tapes,
         "/handbook" => HandbookPages,
+        "/devices" => Devices,
         "/join" => whole(Joining),
         "/set-up" => whole(Joining),
         "/people" => whole(People),

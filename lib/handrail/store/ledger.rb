@@ -34,6 +34,10 @@ module Handrail
       def run(command)
         command.authorize!(account)
         Store.as(account.id) { taken(command, locked) }
+      rescue Sequel::UniqueConstraintViolation => e
+        raise unless command.respond_to?(:doubled)
+
+        raise command.doubled(e)
       end
 
       private

@@ -49,6 +49,27 @@ module Handrail
           erb :"visits/stage", locals: locals
         end
 
+        # Shows a page with what a device sent last in its field, or with why nothing came.
+        def from_device(kind, page, visit)
+          made = page.new(visit, account, params: params)
+          begin
+            device = Instruments.at(kind) or raise Instruments::Silent, "No #{kind} is set up here."
+            device.zero if params["zero"]
+            made.sent = params["zero"] ? nil : device.newest
+          rescue Instruments::Silent => e
+            made.silent = e.message
+          end
+          locals = { page: made, visit: visit }
+          fragment? ? part(:"visits/bench", **locals) : erb(:"visits/stage", locals: locals)
+        end
+
+        # what was kept needs not be sent again
+        def acknowledge(kind, message)
+          return unless Instruments::KINDS.include?(kind) && message.is_a?(String)
+
+          Instruments.at(kind)&.acknowledge(message)
+        end
+
         def ledger
           row = found(Store::Visit.where(clinic_id: clinic.id, id: id).first)
           Store::Ledger.new(

@@ -16,6 +16,7 @@ module Handrail
       # Refuses before the size and the device are there, and under a stop sign.
       class RecordCheck < VisitCommand
         include CheckValues
+        include FromDevice
 
         input :check, :key, missing: "Name the check."
         input :place, :key
@@ -40,6 +41,7 @@ module Handrail
             with_side(visit, own, said(visit, found, values)),
             check_results: {
               **values,
+              **sent(visit, :check_results),
               side: own,
               place: place.to_s,
               check_key: check,

@@ -16,6 +16,7 @@ module Handrail
       # tension that is none. Posture and tension are those that are asked for where none is given.
       class TakeReading < VisitCommand
         include ReadingValues
+        include FromDevice
 
         input :site, :key, missing: "Choose the site."
         input :side, :key
@@ -31,9 +32,9 @@ module Handrail
 
         def decide(visit)
           pass!(visit, :measure)
-          values = values(visit)
+          values = values(visit).merge(sent(visit, :readings))
           asked_already(visit, values)
-          said = "#{reading_name(values)}: #{reading_said(values)}"
+          said = "#{reading_name(values)}: #{reading_said(values)}#{sent_said}"
           saying = values[:question] ? nil : visit.cross_question(values)
           return Decision.insert(said, readings: values) unless saying
 

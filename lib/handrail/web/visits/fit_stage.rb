@@ -10,6 +10,7 @@ module Handrail
           STAGE = :fit
 
           include WithChecks
+          include WithInstruments
 
           # A problem and what can be done about it.
           Wrong = Value.new(:problem, :offers)
@@ -238,7 +239,10 @@ module Handrail
 
           app.post("/:id/checks") do
             page = params["stage"] == "recheck" ? RecheckStage::Page : Page
-            enter(page, Store::Commands::RecordCheck) { { "side" => text("side") } }
+            enter(page, Store::Commands::RecordCheck) do
+              acknowledge(params["source"], params["message"])
+              { "side" => text("side") }
+            end
           end
 
           app.post("/:id/timers") do

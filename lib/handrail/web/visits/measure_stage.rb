@@ -11,6 +11,7 @@ module Handrail
           STAGE = :measure
 
           include WithVerdict
+          include WithInstruments
 
           # A site in the list. item - of the plan; name; state - a mark; value - printed or "–";
           # note; current.
@@ -40,7 +41,15 @@ module Handrail
             visit.sides.find { |one| one == given("side") || one == current&.side } ||
               visit.sides.first
 
-          def unit = UNITS.find { |unit| unit == given("unit") } || visit.clinic.tape_kind.unit
+          def unit =
+            sent_unit || UNITS.find { |unit| unit == given("unit") } || visit.clinic.tape_kind.unit
+          # a tape that sends millimetres or the other unit decides the strip's
+          def sent_unit
+            return unless sent
+
+            sent.unit == "mm" ? "cm" : sent.unit
+          end
+
           def posture =
             current.postures.find { |posture| posture == given("posture") } || current.posture
           def tension = typed("tension") || current.tension
@@ -97,7 +106,7 @@ module Handrail
           end
 
           # What stands in the strip: what was typed and not taken, or, marked, what is asked about.
-          def in_strip = typed("value") || doubt&.row&.fetch(:typed)
+          def in_strip = in_field || doubt&.row&.fetch(:typed)
           def marked? = !fault("value").nil? || (typed("value").nil? && !doubt.nil?)
 
           # What the reading says beside its partner: [state, sentence], or nil.
@@ -234,7 +243,17 @@ module Handrail
           end
         end
 
+        # what the tape sent last, into the strip
+        def self.tape_of(app)
+          app.post("/:id/tape") do
+            clinical!
+            from_device("tape", Page, visit!)
+          end
+        end
+        private_class_method :tape_of
+
         def self.registered(app)
+          tape_of(app)
           app.get("/:id/measure") do
             clinical!
             visit = visit!
@@ -245,6 +264,7 @@ module Handrail
 
           app.post("/:id/readings") do
             enter(Page, Store::Commands::TakeReading) do |taken|
+              acknowledge(params["source"], params["message"])
               row =
                 taken.visit.rows(:readings).find { |one| one[:version] == taken.entry[:version] }
               Page.after_reading(taken.visit, row, params)

@@ -11,6 +11,7 @@ module Handrail
 
           include WithVerdict
           include WithChecks
+          include WithInstruments
 
           # A site then and now. change - [state, word, sentence] or nil.
           Girth = Value.new(:item, :name, :before, :now, :change)

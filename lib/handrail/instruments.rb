@@ -1,0 +1,36 @@
+# frozen_string_literal: true
+
+module Handrail
+  # Devices outside: a digital tape and a pressure sensor, behind the line protocol that a real one
+  # would speak (docs/instruments.md). What ships here are stand-ins of their own process.
+  #
+  #   reading = Instruments.at("tape").newest   # => Reading[value: "37.3", unit: "cm", message: "HT-7:12", ...]
+  module Instruments
+    # What a device sent. value - a text as it came; unit; message - the device's own number of it,
+    # with the device's name, so that the same one is never taken twice; battery - percent or nil.
+    Reading =
+      Value.new(:kind, :value, :unit, :message, :battery) do
+        def low? = !battery.nil? && battery < 15
+      end
+
+    # Nothing can be had from a device; the message says why, and what to do meanwhile.
+    class Silent < Handrail::Error
+    end
+
+    KINDS = %w[tape sensor].freeze
+    # where each is found: "127.0.0.1:8481"
+    SETTINGS = { "tape" => "HANDRAIL_TAPE", "sensor" => "HANDRAIL_SENSOR" }.freeze
+
+    class << self
+      # The Client of a kind, or nil where none is set up.
+      def at(kind)
+        host, port = ENV.fetch(SETTINGS.fetch(kind), "").split(":")
+        Client.new(kind, host, Integer(port)) if host && port
+      rescue ArgumentError
+        nil
+      end
+
+      def there?(kind) = !ENV.fetch(SETTINGS.fetch(kind), "").empty?
+    end
+  end
+end

@@ -1,0 +1,92 @@
+# frozen_string_literal: true
+
+require "socket"
+
+module Handrail
+  module Instruments
+    # Our end of the wire. Every call is a connection of its own, with a deadline: a device that is
+    # lost, slow or talks nonsense never holds the page up.
+    class Client
+      # seconds until a device counts as lost
+      PATIENCE = 1.5
+
+      def initialize(kind, host, port)
+        @kind = kind
+        @host = host
+        @port = port
+      end
+
+      # The newest Reading that was not acknowledged yet. Raises Silent where there is none.
+      def newest
+        talk do |socket, name|
+          say(socket, "READ")
+          Wire.reading(line(socket), @kind, name) or
+            raise Silent,
+                  "Nothing was sent from the #{@kind} yet. Press its button, then ask again."
+        end
+      end
+
+      # Tells the device that a message is kept; one that is lost by now is told nothing.
+      def acknowledge(message)
+        talk do |socket, _|
+          say(socket, "ACK #{message[/\d+\z/]}")
+          line(socket)
+        end
+      rescue Silent
+        nil
+      end
+
+      # What the sensor reads now is nothing from here on. Raises Silent.
+      def zero
+        talk do |socket, _|
+          say(socket, "ZERO")
+          answer = line(socket)
+          raise Silent, "The sensor could not be zeroed: #{answer[0, 60]}" unless answer == "OK"
+        end
+      end
+
+      # A line that only the stand-ins know; returns their answer. Raises Silent.
+      def command(text)
+        talk do |socket, _|
+          say(socket, text)
+          line(socket)
+        end
+      end
+
+      private
+
+      def talk
+        @until = Process.clock_gettime(Process::CLOCK_MONOTONIC) + PATIENCE
+        @heard = "".b
+        socket = Socket.tcp(@host, @port, connect_timeout: PATIENCE)
+        yield socket, Wire.name(line(socket), @kind)
+      rescue SystemCallError, IOError, SocketError
+        raise Silent, lost
+      ensure
+        socket&.close
+      end
+
+      def say(socket, text) = socket.write("#{text}\n")
+
+      # one line, never longer than a message may be and never later than the deadline; what came
+      # with it waits for the next
+      def line(socket)
+        until @heard.include?("\n") || @heard.bytesize > Wire::LONGEST
+          left = @until - Process.clock_gettime(Process::CLOCK_MONOTONIC)
+          raise Silent, lost unless left.positive? && socket.wait_readable(left)
+
+          @heard << socket.read_nonblock(512)
+        end
+        text, rest = @heard.split("\n", 2)
+        @heard = rest.to_s
+        if text.ascii_only? && text.bytesize <= Wire::LONGEST
+          return text.force_encoding(Encoding::UTF_8)
+        end
+
+        raise Silent, "The #{@kind} sent something that can not be read. Nothing was taken."
+      end
+
+      def lost = "The #{@kind} does not answer. Type the reading; nothing is lost."
+    end
+  end
+end

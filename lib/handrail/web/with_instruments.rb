@@ -1,0 +1,32 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Web
+    # Pages on which a value can come from a device: it lands in the field, and is taken like one that
+    # was typed.
+    module WithInstruments
+      # The Instruments::Reading that was just sent, or nil.
+      attr_accessor :sent
+
+      # What could not be had from a device, in words, or nil.
+      attr_accessor :silent
+
+      # What stands in the field: what was typed, or sent; with its unit where that is not the field's.
+      def in_field = typed("value") || sent_text
+
+      def sent_text
+        return unless sent
+
+        %w[mm kPa].include?(sent.unit) ? "#{sent.value} #{sent.unit}" : sent.value
+      end
+
+      # Hidden fields that say where the value came from: name => value.
+      def origin
+        return { "source" => sent.kind, "message" => sent.message, "sent" => sent_text } if sent
+        return {} unless typed("message")
+
+        %w[source message sent].to_h { |name| [name, typed(name)] }
+      end
+    end
+  end
+end

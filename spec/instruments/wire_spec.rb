@@ -1,0 +1,146 @@
+# frozen_string_literal: true
+
+# The wire to tape and sensor: what is taken, and what is not.
+RSpec.describe Handrail::Instruments do
+  def device(kind = "tape", **how)
+    made = described_class::StandIn.new(kind, seed: 5, **how).start
+    @devices = [*@devices, made]
+    made
+  end
+
+  after { @devices.to_a.each(&:stop) }
+
+  def client(made, kind = "tape") = described_class::Client.new(kind, "127.0.0.1", made.port)
+
+  # a server that says exactly these lines, whatever it is asked
+  def saying(*lines)
+    server = TCPServer.new("127.0.0.1", 0)
+    thread =
+      Thread.new do
+        socket = server.accept
+        lines.each { |line| socket.write(line) }
+        sleep 3
+      rescue IOError, SystemCallError
+        nil
+      end
+    yield described_class::Client.new("tape", "127.0.0.1", server.addr[1])
+  ensure
+    thread&.kill
+    server&.close
+  end
+
+  it "sends what was read when its button was pressed, with noise, once a press" do
+    tape = device
+    wire = client(tape)
+    expect { wire.newest }.to raise_error(described_class::Silent, /Press its button/)
+    expect(wire.command("PRESS 373")).to eq "OK"
+    reading = wire.newest
+    expect([reading.unit, reading.message, reading.battery]).to eq ["cm", "HT-7:1", 90]
+    expect(reading.value.to_f).to be_within(0.3).of(37.3)
+    wire.command("PRESS 373")
+    expect(wire.newest.message).to eq "HT-7:2"
+  end
+
+  it "sends no more what was acknowledged, and the same message again when it is told to" do
+    tape = device
+    wire = client(tape)
+    wire.command("PRESS 373")
+    first = wire.newest
+    wire.acknowledge(first.message)
+    expect { wire.newest }.to raise_error(described_class::Silent)
+    wire.command("REPEAT")
+    expect(wire.newest).to eq first
+  end
+
+  it "is noisy about as much as a tape is, and no more than a few tenths off" do
+    tape = device
+    wire = client(tape)
+    values =
+      Array.new(60) do
+        wire.command("PRESS 400")
+        wire.newest.value.to_f
+      end
+    mean = values.sum / values.size
+    expect(mean).to be_within(0.03).of(40)
+    expect(values.minmax).to match [be > 39.7, be < 40.3]
+    expect(values.uniq.size).to be > 1
+  end
+
+  it "sends inches when it is set to them, and says when its battery is low or empty" do
+    tape = device
+    wire = client(tape)
+    wire.command("UNIT in")
+    wire.command("BATTERY 8")
+    wire.command("PRESS 381")
+    reading = wire.newest
+    expect([reading.unit, reading.low?]).to eq ["in", true]
+    expect(reading.value.to_f).to be_within(0.1).of(15)
+    wire.command("BATTERY 0")
+    expect(wire.command("PRESS 381")).to eq "ERROR battery empty"
+  end
+
+  it "drifts as a sensor does, until it is zeroed; a tape has no zero" do
+    sensor = device("sensor")
+    wire = client(sensor, "sensor")
+    200.times { wire.command("PRESS 40") }
+    drifted = Array.new(20) { wire.command("PRESS 40") && wire.newest.value.to_f }
+    wire.zero
+    zeroed = Array.new(20) { wire.command("PRESS 40") && wire.newest.value.to_f }
+    expect(drifted.sum / 20).to be > (zeroed.sum / 20) + 5
+    expect { client(device).zero }.to raise_error(described_class::Silent, /no zero/)
+  end
+
+  it "says that a lost device is lost, and takes nothing" do
+    tape = device
+    wire = client(tape)
+    wire.command("PRESS 373")
+    wire.command("DROP 1")
+    expect { wire.newest }.to raise_error(described_class::Silent, /does not answer/)
+    expect(wire.newest.message).to eq "HT-7:1"
+    tape.stop
+    expect { wire.newest }.to raise_error(described_class::Silent, /does not answer/)
+    expect { wire.acknowledge("HT-7:1") }.not_to raise_error
+  end
+
+  it "takes nothing of nonsense, whatever it is" do
+    tape = device
+    wire = client(tape)
+    wire.command("PRESS 373")
+    wire.command("GARBLE 1")
+    expect { wire.newest }.to raise_error(described_class::Silent, /can not be read/)
+    [
+      "VALUE 1 37.3 kg\n",
+      "VALUE x 37.3 cm\n",
+      "VALUE 1 37,3 cm\n",
+      "VALUE 1 -3 cm\n",
+      "VALUE 1 1e9 cm\n",
+      "value 1 37.3 cm\n",
+      "VALUE 1 37.3 cm battery=9999\n",
+      "#{"V" * 4000}\n",
+      "\u0000\n",
+      "VALÜE 1 37.3 cm\n",
+      "\n"
+    ].each do |line|
+      saying("HELLO tape HT-1\n", line) do |other|
+        expect { other.newest }.to raise_error(described_class::Silent, /can not be read/)
+      end
+    end
+  end
+
+  it "does not take a sensor for a tape, nor something else for either" do
+    ["HELLO sensor HS-1\n", "SSH-2.0-OpenSSH\n", "HTTP/1.1 200 OK\n"].each do |line|
+      saying(line, "VALUE 1 37.3 cm\n") do |other|
+        expect { other.newest }.to raise_error(described_class::Silent, /no tape/)
+      end
+    end
+  end
+
+  it "waits no longer than its patience for one that says nothing" do
+    stub_const("Handrail::Instruments::Client::PATIENCE", 0.3)
+    started = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+    saying("HELLO tape HT-1\n") do |other|
+      expect { other.newest }.to raise_error(described_class::Silent, /does not answer/)
+    end
+    expect(Process.clock_gettime(Process::CLOCK_MONOTONIC) - started).to be < 2
+  end
+end

@@ -1,0 +1,122 @@
+# frozen_string_literal: true
+
+require "web_helper"
+
+# Reading from the tape and the sensor on the bench.
+RSpec.describe "Instruments on the bench", :rolled_back do
+  let!(:clinic) { make_clinic }
+  let!(:fitter) { make_account(clinic) }
+  let(:visit) { make_visit(clinic, fitter).tap { |made| ask(made, fitter) } }
+  let(:tape) { Handrail::Instruments::StandIn.new("tape", seed: 3).start }
+  let(:base) { "/visits/#{visit.id}" }
+
+  before do
+    sign_in(fitter)
+    ENV["HANDRAIL_TAPE"] = "127.0.0.1:#{tape.port}"
+  end
+
+  after do
+    %w[HANDRAIL_TAPE HANDRAIL_SENSOR HANDRAIL_STAND_INS].each { |name| ENV.delete(name) }
+    tape.stop
+  end
+
+  def press(truth, *lines)
+    wire = Handrail::Instruments.at("tape")
+    [*lines, "PRESS #{truth}"].each { |line| wire.command(line) }
+  end
+
+  def ask_tape =
+    send_form("#{base}/tape", from: "#{base}/measure", at: "calf_15_below_mid_patella:left")
+  def origin = html.scan(/name="(source|message|sent)" value="([^"]*)"/).to_h
+
+  def take_it(value = origin["sent"])
+    send_form(
+      "#{base}/readings",
+      from: "#{base}/measure",
+      site: CoreHelpers::CALF,
+      side: "left",
+      unit: "cm",
+      value: value,
+      **origin.transform_keys(&:to_sym)
+    )
+  end
+
+  it "puts what was sent into the strip, and keeps it with the tape's name once it is taken" do
+    press(365)
+    ask_tape
+    expect(text).to match(/Tape: 36\.\d cm\. Take it, or press again/)
+    expect(html).to match(/id="value"[^>]*value="36\.\d"/)
+    expect(record(visit).rows(:readings)).to eq []
+    sent = origin
+    take_it
+    row = record(visit).rows(:readings).last
+    expect(row.slice(:source, :message)).to eq(source: "tape", message: sent["message"])
+    ask_tape
+    expect(text).to include "Nothing was sent from the tape yet"
+  end
+
+  it "does not take the same message twice, though the tape sends it twice" do
+    press(365)
+    ask_tape
+    first = origin
+    take_it
+    Handrail::Instruments.at("tape").command("REPEAT")
+    ask_tape
+    expect(origin["message"]).to eq first["message"]
+    take_it
+    expect([last_response.status, text]).to match [422, /taken already/]
+    expect(record(visit).rows(:readings).size).to eq 1
+  end
+
+  it "takes inches as inches, and millimetres with their unit" do
+    press(381, "UNIT in")
+    ask_tape
+    expect(html).to include('class="unit">in<')
+    press(365, "UNIT mm")
+    ask_tape
+    expect(origin["sent"]).to match(/\A36[45]\.\d mm\z/)
+  end
+
+  it "says what is wrong, loses nothing, and lets the reading be typed" do
+    { "DROP 1" => /does not answer/, "GARBLE 1" => /can not be read/ }.each do |line, words|
+      press(365)
+      Handrail::Instruments.at("tape").command(line)
+      ask_tape
+      expect([line, last_response.status, text]).to match [line, 200, words]
+      expect(html).to include 'id="value"'
+    end
+    press(365, "BATTERY 6")
+    ask_tape
+    expect(text).to include "Its battery is low: 6 %."
+    ENV["HANDRAIL_TAPE"] = "127.0.0.1:1"
+    ask_tape
+    expect(text).to include "does not answer"
+    take_it("36.5")
+    expect(record(visit).rows(:readings).last[:source]).to eq "typed"
+  end
+
+  it "shows no button where no tape is set up" do
+    ENV.delete("HANDRAIL_TAPE")
+    get "#{base}/measure"
+    expect(text).not_to include "Read from the tape"
+    ask_tape
+    expect([last_response.status, text]).to match [200, /No tape is set up/]
+  end
+
+  it "has the stand-ins' buttons in the demo alone, for fitters" do
+    ENV["HANDRAIL_STAND_INS"] = "yes"
+    expect(get("/devices").status).to eq 404
+    clinic.update(demo: true)
+    get "/devices"
+    expect(text).to include "Stand-ins of the instruments"
+    send_form("/devices/tape", from: "/devices", does: "press", value: "365")
+    expect(text).to include "Done."
+    send_form("/devices/tape", from: "/devices", does: "explode", value: "1")
+    expect(last_response.status).to eq 404
+    ask_tape
+    expect(origin["sent"].to_f).to be_within(0.3).of(36.5)
+    sign_out
+    sign_in(make_account(clinic, "front_desk"))
+    expect(get("/devices").status).to eq 403
+  end
+end
