@@ -35,6 +35,10 @@ module Handrail
       visit_notes
       visit_summaries
       reading_pairs
+      remedy_tries
+      wearer_words
+      skin_findings
+      job_slips
     ].freeze
     # tables of which the audit is told too
     AUDITED = %i[readings check_results].freeze
@@ -49,6 +53,7 @@ module Handrail
       closed_at
       answered_at
       struck_at
+      due_on
     ].freeze
     NUMBER = "HQ L "
 
@@ -390,13 +395,16 @@ module Handrail
       when :corrects_id
         "CASE WHEN t.corrects_id IS NOT NULL THEN " \
           "(SELECT #{new_id(table, "o.rank")} FROM told_#{table} o WHERE o.id = t.corrects_id) END"
+      when :follows_id
+        "CASE WHEN t.follows_id IS NOT NULL THEN " \
+          "(SELECT #{new_id(table, "o.rank")} FROM told_#{table} o WHERE o.id = t.follows_id) END"
       when :visit_id
         new_id(:visits, "t.visit_rank")
       when :fitting_id, :prescription_id
         new_id(:"#{column.to_s.delete_suffix("_id")}s", "0")
       when :patient_id
         "#{base(:patients)} + c.n"
-      when :stock_item_id
+      when :stock_item_id, :photo_id
         "NULL"
       when :called_off_at
         "CASE WHEN c.past AND t.opened_at IS NULL THEN coalesce(t.due_from::timestamptz, now()) #{moved} " \
@@ -408,7 +416,7 @@ module Handrail
       when :typed
         table == :readings ? retyped : "t.typed"
       when *MOVED
-        "(t.#{column} #{moved})#{"::date" if %i[prescribed_on due_from due_to].include?(column)}"
+        "(t.#{column} #{moved})#{"::date" if %i[prescribed_on due_from due_to due_on].include?(column)}"
       else
         "t.#{column}"
       end

@@ -38,8 +38,12 @@ module Handrail
       marguerite: ["HQ 0577", "Marguerite", "Tal", "1954-04-21"],
       anders: ["HQ 0578", "Anders", "Pym", "1976-11-30"],
       joan: ["HQ 0579", "Joan", "Ferrier", "1963-07-07"],
-      kit: ["HQ 0580", "Kit", "Marlow", "2001-02-02"]
+      kit: ["HQ 0580", "Kit", "Marlow", "2001-02-02"],
+      edda: ["HQ 0581", "Edda", "Kirchhof", "1957-03-28"],
+      ruben: ["HQ 0582", "Ruben", "Aske", "1949-11-12"]
     }.freeze
+    # whose sheet is in another language
+    SPEAKS = { edda: "de" }.freeze
     DOGS = {
       pilot: ["HQ A 021", "Pilot", "Agnes Corrin", "2021-05-02"],
       biscuit: ["HQ A 024", "Biscuit", "Leo Tarrant", "2019-09-18"]
@@ -112,14 +116,18 @@ module Handrail
         end
       Store.as(staff[:effie].id) do
         @patients =
-          PEOPLE.transform_values do |number, given, family, born|
-            Store::Patient.create(
-              clinic_id: clinic.id,
-              record_number: number,
-              given_name: given,
-              family_name: family,
-              born_on: born
-            )
+          PEOPLE.to_h do |key, (number, given, family, born)|
+            [
+              key,
+              Store::Patient.create(
+                clinic_id: clinic.id,
+                record_number: number,
+                given_name: given,
+                family_name: family,
+                born_on: born,
+                language: SPEAKS.fetch(key, "en")
+              )
+            ]
           end
         DOGS.each do |key, (number, name, owner, born)|
           @patients[key] = Store::Patient.create(

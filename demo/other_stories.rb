@@ -9,6 +9,7 @@ module Handrail
       def tell
         berta && casimir && sunniva && gilbert && yolanda && pia && walter && odile
         stellan && marguerite && anders && joan && kit && pilot && biscuit
+        edda && ruben
       end
 
       private
@@ -327,8 +328,14 @@ module Handrail
             switch: "wireless"
           )
         at(visit, -1, "15:05", :maren) do
-          asked && read("sitting", side: "right", fibular_head: %w[34.6 34.4]) && chosen("M") &&
-            true
+          asked && read("sitting", side: "right", fibular_head: %w[34.6 34.4])
+          chosen("M", serial: "LC-118")
+          settings(
+            upper_across: "45 mm",
+            upper_down: "14 mm",
+            lower_across: "28 mm",
+            lower_down: "112 mm"
+          )
         end
       end
 
@@ -367,7 +374,75 @@ module Handrail
               hock_above: %w[11.4 11.5],
               hock_below: "9.6",
               hindfoot_length: "7.2"
-            ) && true
+            )
+          skin("214", "330", "old_sore", "9 mm", note: "from the cast")
+        end
+      end
+
+      # shoulder arms: the edge is at the workshop, nothing is taught until it is back
+      def edda
+        visit =
+          ordered(
+            :edda,
+            :arms,
+            "both",
+            -12,
+            "09:50",
+            planned: [-1, "11:10"],
+            indication: "rounded back, pain when standing",
+            correction: "as far as she can hold it herself"
+          )
+        at(visit, -1, "11:15", :maren) do
+          asked
+          %w[left right].each do |side|
+            read("standing", side: side, clavicle_to_shell: %w[12.5 12.4], armpit_depth: "21.5")
+          end
+          read("standing", chest_fullest: "92")
+          %w[left right].each do |side|
+            chosen(visit_now.advice(side).size, side: side, serial: "TA-#{side[0]}31")
+          end
+          change("edge_in_armpit", "trim", "left side, a finger's width", side: "left")
+          run(
+            :WriteJobSlip,
+            doer: "workshop",
+            what: "Trim the edge below the armpit, a finger's width",
+            measures: "From the front fold to the rear fold; edge rolled outward.",
+            due_on: (house.today + 2).iso8601,
+            side: "left",
+            problem: "edge_in_armpit",
+            remedy: "trim"
+          )
+        end
+      end
+
+      # a wrap in the middle of its fit: two straps press more than the one below
+      def ruben
+        visit =
+          ordered(
+            :ruben,
+            :wrap,
+            "right",
+            -2,
+            "10:10",
+            planned: [0, "12:00"],
+            indication: "swelling after an operation",
+            target: "45 to 50 mmHg"
+          )
+        at(visit, 0, "08:45", :dylan) do
+          asked(pressures: { "arm_left" => "128", "ankle_right_front" => "134" })
+          read(
+            "raised",
+            side: "right",
+            ankle_narrowest: %w[24.4 24.5],
+            calf_widest: %w[39.2 39.1],
+            calf_below_knee: "36.4",
+            ankle_to_knee_crease: "36"
+          )
+          chosen("M", serial: "CB-7790") && applied
+          pressed = %w[46 44 47 38 40 31 30 30]
+          visit_now.straps.each_with_index do |strap, i|
+            check("pressure", pressed[i], place: strap.key)
+          end
         end
       end
 

@@ -189,7 +189,16 @@ module Handrail
           check("hinge_height", "2 mm")
           %w[hinge_depth pad_on_side calf_strap_high].each { |key| check(key) }
           check("slip", "16 mm")
+          says("7", "4", place: "inner side, on stairs", wants: "walk to the harbour and back")
+          skin("190", "440", "mark_fades", "12 mm", note: "from an earlier sleeve")
+          line("before", knee: "200,400")
         end
+      end
+
+      # the line of the right leg as points on the figure
+      def line(moment, knee:)
+        points = { "hip" => "170,40", "knee" => knee, "toe" => "180,640" }
+        run(:PlaceLine, line: "leg", moment: moment, side: "right", known: "80 cm", points: points)
       end
     end
   end

@@ -185,10 +185,31 @@ module Handrail
         )
       end
 
+      # what the wearer says of their pain
+      def says(without, with = nil, **more)
+        run(:WriteWord, pain_without: without, pain_with: with, **more)
+      end
+
+      # a place on the skin; x, y - in the figure's frame
+      def skin(x, y, kind, size = nil, **more)
+        run(:RecordSkin, x: x, y: y, kind: kind, size: size, **more)
+      end
+
       def handed_over
         visit = visit_now
+        plan = visit.family.wear["break_in"]
+        initials = visit.patient.name.split.map { |word| word[0] }.join
         run(
           :HandOverDevice,
+          plan: plan&.transform_values(&:to_s),
+          statements: {
+            "0" => "I have received it.",
+            "1" => "It was shown to me, and I have done it myself."
+          },
+          initials: {
+            "0" => initials,
+            "1" => initials
+          },
           start_hours: visit.family.wear["start_hours"],
           signed_name: visit.patient.name,
           signature: SIGNATURE

@@ -64,6 +64,7 @@ Sequel.migration do
 
     # what each remedy of a visit came to, kept with every entry
     create_table :remedy_tries do
+      primary_key :id, type: :Bignum
       foreign_key :clinic_id, :clinics, type: :Bignum, null: false
       column :visit_id, :Bignum, null: false
       String :family, null: false
@@ -72,7 +73,7 @@ Sequel.migration do
       Integer :tries, null: false
       Integer :ended, null: false
       foreign_key %i[clinic_id visit_id], :visits, key: %i[clinic_id id]
-      primary_key %i[visit_id problem remedy]
+      unique %i[visit_id problem remedy]
       constraint(:ended_in_tries, Sequel.lit("tries > 0 AND ended BETWEEN 0 AND tries"))
       index %i[clinic_id family problem]
     end

@@ -163,6 +163,7 @@ RSpec.describe "What goes wrong, and is not lost" do
     teach(fitted, fitter)
     sign_in(fitter)
     visit "/visits/#{fitted.id}/hand-over"
+    page.execute_script("document.getElementById('pad').scrollIntoView({ block: 'center' })")
     box =
       page.evaluate_script(
         "(({x, y}) => [x, y])(document.getElementById('pad').getBoundingClientRect())"

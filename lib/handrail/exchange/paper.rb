@@ -152,6 +152,18 @@ module Handrail
         pdf.move_down 6
       end
 
+      # svg - a drawing in mm, width_mm wide: set at its own size
+      def at_scale(svg, width_mm)
+        points = width_mm * 72 / 25.4
+        if points > pdf.bounds.width
+          raise Handrail::Error, "The drawing is wider than the paper: #{width_mm.round} mm."
+        end
+
+        styled = svg.sub(/(<svg[^>]*>)/, '\\1<style>text { font-family: DejaVu; }</style>')
+        pdf.svg(styled, width: points, position: :center, enable_web_requests: false)
+        pdf.move_down 6
+      end
+
       # path - strokes as the signature field keeps them, on a field of 420 by 110
       def signature(path)
         height = 44

@@ -87,6 +87,19 @@ module Handrail
       SQL
       private_constant :RUNNING
 
+      # Work that is away, the first due first: rows with :visit_id, :what, :doer, :due_on and the
+      # wearer's names; :late where its day has passed.
+      def slips = Store.db[AWAY, @today, @clinic.id, ON_BOARD[:visits]].all
+
+      AWAY = <<~SQL
+        SELECT s.visit_id, s.what, s.doer, s.due_on, s.due_on < ? AS late, p.given_name, p.family_name
+        FROM job_slips s LEFT JOIN slip_returns r ON r.slip_id = s.id
+        JOIN fittings f ON f.id = s.fitting_id JOIN patients p ON p.id = f.patient_id
+        WHERE s.clinic_id = ? AND r.id IS NULL AND f.ended_at IS NULL AND NOT p.practice
+        ORDER BY s.due_on, s.id LIMIT ?
+      SQL
+      private_constant :AWAY
+
       # One list from a place on, for the rest of it.
       def page(name, offset: 0) = cut(name, offset: offset)
 

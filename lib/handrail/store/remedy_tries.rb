@@ -50,7 +50,8 @@ module Handrail
         # Whether what is kept of a visit is what would be made now.
         def kept?(visit)
           made = visit.patient.practice ? [] : rows_of(visit)
-          Store.db[:remedy_tries].where(visit_id: visit.id).order(:problem, :remedy).all == made
+          kept = Store.db[:remedy_tries].where(visit_id: visit.id).order(:problem, :remedy)
+          kept.all.map { |row| row.except(:id) } == made
         end
       end
     end

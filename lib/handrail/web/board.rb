@@ -23,7 +23,8 @@ module Handrail
             lists,
             low: Store::Shelf.low(clinic),
             first: first,
-            timers: account.clinical? ? day.timers : []
+            timers: account.clinical? ? day.timers : [],
+            slips: account.clinical? ? day.slips : []
           )
         erb :"board/day", locals: { page: page }
       end

@@ -5,7 +5,7 @@ module Handrail
     # What the board prints. The front desk sees when, with whom and which kind of visit, never what
     # was found.
     class DayPage
-      attr_reader :low, :timers
+      attr_reader :low, :timers, :slips
 
       # the first steps of a new clinic: where each is done, in words, and who may
       FIRST = {
@@ -21,12 +21,13 @@ module Handrail
 
       # lists - name => Store::Day::Cut; low - rows of what is low on the shelf; first -
       # Store::Day#first_steps; timers - of Store::Day#timers.
-      def initialize(account, lists, low:, first: {}, timers: [])
+      def initialize(account, lists, low:, first: {}, timers: [], slips: [])
         @account = account
         @lists = lists
         @low = low
         @first = first
         @timers = timers
+        @slips = slips
       end
 
       # What a new clinic does first: [[path, words, done], ...]; nothing in one that has begun.

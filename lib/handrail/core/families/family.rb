@@ -41,6 +41,7 @@ module Handrail
                   :recheck_note,
                   :seats,
                   :lines,
+                  :locator,
                   :pressure_line,
                   :drawing,
                   :size_rule,
@@ -239,6 +240,7 @@ module Handrail
         @straps_counted = @raw["straps_counted_by"]
         @seats = @raw.fetch("seats", [])
         @lines = @raw.fetch("lines", [])
+        @locator = @raw["locator"]
         @pressure_line = @raw["pressure_line"]
         @settings = fields_of(@marks["settings"])
         @prepare = all(Step, @raw["prepare"])

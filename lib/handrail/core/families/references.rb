@@ -11,7 +11,7 @@ module Handrail
           unknown_sites(family, sites) + unknown_checks(family) + unknown_straps(family) +
             unknown_conditions(family) + doubled(family) + unsettled(family) +
             unknown_figure(family) + unknown_inputs(family) + unsound_options(family) +
-            unknown_ends(family) + unreached(family)
+            unknown_locator(family) + unknown_ends(family) + unreached(family)
         raise Knowledge::Faulty, "#{file}: #{faults.join("; ")}" if faults.any?
       end
 
@@ -121,6 +121,18 @@ module Handrail
               ["#{where}: no #{kind} is called #{source[kind]}"]
             end
           end
+        end
+
+        # electrodes whose offsets are no settings, or whose size is no option
+        def unknown_locator(family)
+          return [] unless family.locator
+
+          settings = family.settings.map(&:key)
+          named = family.locator["electrodes"].flat_map { |one| one.values_at("across", "down") }
+          faults = (named - settings).map { |key| "locator: no setting is called #{key}" }
+          return faults if family.option(family.locator["size"])
+
+          faults << "locator: no option is called #{family.locator["size"]}"
         end
 
         # remedies that are used up at a setting or a limit that the family does not have

@@ -14,7 +14,7 @@ module Handrail
         # paper - answers bytes, pages and sha256
         def initialize(params = {}, paper: nil)
           @paper = paper
-          super({ **params.to_h.transform_keys(&:to_s), "sha256" => paper&.sha256 })
+          super({ "sha256" => paper&.sha256, **params.to_h.transform_keys(&:to_s) })
         end
 
         def topic = "paper"
@@ -24,6 +24,7 @@ module Handrail
 
         def decide(visit)
           unacceptable("kind", "There is no paper to keep.") unless @paper
+          unacceptable("sha256", "That is another paper than was made.") if sha256 != @paper.sha256
           return if visit.rows(:papers).any? { |row| row[:sha256] == @paper.sha256 }
 
           Decision.of(

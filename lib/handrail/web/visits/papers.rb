@@ -21,6 +21,13 @@ module Handrail
           end
 
           def record_paper(visit) = RecordPaper.new(visit, head_lines).make
+          def locator!
+            clinical!
+            visit = visit!
+            halt 404 unless visit.family.locator
+            LocatorPage.new(visit)
+          end
+
           def size_of_paper = params["size"] == "letter" ? "LETTER" : "A4"
 
           # keeps the record with its digest; what keeps nothing new is passed over
@@ -35,6 +42,7 @@ module Handrail
           app.helpers(Helpers)
           sheets(app)
           records(app)
+          locators(app)
         end
 
         # in large type, for the wearer
@@ -83,7 +91,31 @@ module Handrail
             pdf(Exchange::Paper::Made[bytes: bytes.to_s, pages: row[:pages]], "#{row[:kind]}-#{id}")
           end
         end
-        private_class_method :sheets, :records
+
+        # where electrodes go, at its own size
+        def self.locators(app)
+          app.get("/:id/locator") do
+            page = locator!
+            erb :"visits/locator", layout: :print, locals: { page: page, visit: page.visit }
+          end
+
+          app.get("/:id/locator.pdf") do
+            pdf(locator!.paper(head_lines, size: size_of_paper), "locator-#{id}")
+          end
+
+          # every strap with its mark: a worn one is replaced by it without measuring again
+          app.get("/:id/straps") do
+            clinical!
+            visit = visit!
+            erb :"visits/straps",
+                layout: :print,
+                locals: {
+                  page: StrapMap.new(visit),
+                  visit: visit
+                }
+          end
+        end
+        private_class_method :sheets, :records, :locators
       end
     end
   end

@@ -1,0 +1,80 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Web
+    class Visits
+      # Every strap of the device as it is set: number, mark and its kind, length and end, so that a
+      # worn one is replaced without measuring again.
+      class StrapMap
+        # number; label; mark - printed or nil; kind - reference or least; length; end
+        Line = Value.new(:number, :label, :mark, :kind, :length, :end, :written)
+
+        attr_reader :visit
+
+        def initialize(visit) = @visit = visit
+
+        # [side or nil, Lines]
+        def sides = visit.sides.map { |side| [visit.said_side(side), lines(side)] }
+
+        def figure(side) =
+          Figures.new(visit, side: side).with_device(
+            visit.straps(side).map { |strap| [strap, :done] }
+          )
+
+        # Settings that belong to no strap: [side or nil, [[label, value], ...]].
+        def others
+          visit.sides.map do |side|
+            keys = visit.straps(side).map(&:key)
+            rest = visit.settings(side).reject { |field, row| row.nil? || keys.include?(field.key) }
+            [visit.said_side(side), rest.map { |field, row| [field.label, field.say(row)] }]
+          end
+        end
+
+        def device(side)
+          row = visit.device(side) or return
+          [
+            visit.product.full_name,
+            "size #{row[:size]}",
+            row[:serial] ? "serial #{row[:serial]}" : "lot #{row[:lot]}"
+          ].join(", ")
+        end
+
+        private
+
+        def lines(side)
+          written = visit.settings(side).to_h { |field, row| [field.key, [field, row]] }
+          visit
+            .straps(side)
+            .map do |strap|
+              field, row = written[strap.key]
+              Line[
+                number: strap.number,
+                label: strap.label,
+                mark: row && field.say(row),
+                kind:
+                  row &&
+                    (
+                      if row[:kind] == "least"
+                        "least pull: to the mark or past it"
+                      else
+                        "reference: a little either way"
+                      end
+                    ),
+                length: length_of(strap),
+                end: strap.end,
+                written: row && row[:at]
+              ]
+            end
+        end
+
+        # the length that the product says for it, where it does
+        def length_of(strap)
+          option = visit.family.option("#{strap.key}_strap") or return
+          option
+            .value(visit.config[option.key])
+            &.then { |length| length.respond_to?(:plain) ? length.plain("cm") : length.to_s }
+        end
+      end
+    end
+  end
+end
