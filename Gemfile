@@ -50,6 +50,7 @@ group :test do
   gem "cuprite", "~> 0.15"
   gem "distribution", "~> 0.8"
   gem "ferrum", "~> 0.17"
+  gem "fhir_models", "~> 5.0"
   gem "nokogiri", "~> 1.16"
   gem "pdf-reader", "~> 2.12"
   gem "prime", "~> 0.1" # which distribution needs

@@ -49,6 +49,7 @@ module Handrail
         "/set-up" => whole(Joining),
         "/people" => whole(People),
         "/me" => whole(People),
+        "/calendar" => whole(CalendarFeed),
         "/settings" => whole(People)
       )
     end

@@ -167,4 +167,44 @@ RSpec.describe Handrail::Exchange do
       end
     end
   end
+
+  it "carries the edges of a package as numbers too, and reads it back with and without them" do
+    package = Handrail::Exchange::DataPackage
+    rows = [
+      Handrail::Sizing::Chart::Row[
+        part: "",
+        size: "S",
+        site: "calf_widest",
+        min: 355.6r,
+        max: 368.3r,
+        unit: "in",
+        tension: "snug"
+      ]
+    ]
+    about = {
+      name: "frame",
+      maker: "Specwright",
+      family: "knee_frame",
+      dated: Date.new(2026, 1, 1),
+      tie_rule: "larger"
+    }
+    descriptor = package.descriptor(**about, rows: rows)
+    expect(descriptor.dig("resources", 0, "data", 0).slice("min", "max", "min_mm", "max_mm")).to eq(
+      "min" => "14",
+      "max" => "14 1/2",
+      "min_mm" => 355.6,
+      "max_mm" => 368.3
+    )
+    path = File.join(Dir.tmpdir, "package-#{Process.pid}.zip")
+    File.binwrite(path, package.zip(package.descriptor(**about), rows))
+    inside = Zip::File.open(path) { |zip| zip.read("chart.csv") }
+    expect(
+      CSV.parse(inside, headers: true).first.to_h.slice("min_mm", "max_mm").values.map(&:to_f)
+    ).to eq [355.6, 368.3]
+    read = package.open(path) { |csv, _| Handrail::Exchange::ChartFile.read(csv) }
+    band = read.parts.first.sizes.first.bands.first
+    expect([band.min, band.max]).to eq [355.6r, 368.3r]
+  ensure
+    FileUtils.rm_f(path) if path
+  end
 end

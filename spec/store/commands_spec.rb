@@ -87,6 +87,10 @@ RSpec.describe "Every command" do
       ]
     when "close_job_slip"
       [slipped, { slip: record(slipped).slips_out.first[:id], outcome: "back" }]
+    when "take_limb_girths"
+      [asked, { girths: { "left:0" => "24.5", "left:40" => "26" }, unit: "cm" }]
+    when "renew_part"
+      [closed, { part: "pads", note: "worn flat" }]
     when "keep_paper"
       [closed, { kind: "record" }]
     when "record_skin"

@@ -226,6 +226,19 @@ module Handrail
       end
     end
 
+    # Volumes of the limbs over the visits, see VolumeWork.
+    def volumes = @volumes ||= VolumeWork.new(self)
+
+    # When the device's parts are due, as Followup::PartLife::Dues; nothing before hand-over.
+    def part_dues
+      return [] unless hand_over
+
+      parts = family.parts.select { |part| part.applies?(config) }
+      renewed = rows_so_far(:part_renewals).group_by { |row| row[:part] }
+      days = renewed.transform_values { |rows| rows.map { |row| row[:renewed_on] } }
+      Followup::PartLife.of(parts, handed_over: clinic.today(hand_over[:at]), renewed: days)
+    end
+
     # TrendWork::Courses of a side: how the girths that decide have changed over the visits.
     def courses(side = sides.first) = (@trend_work ||= TrendWork.new(self)).courses(side)
 

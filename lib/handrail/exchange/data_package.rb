@@ -24,8 +24,12 @@ module Handrail
         { "name" => "max", "type" => "string", "constraints" => { "required" => true } },
         { "name" => "unit", "type" => "string", "constraints" => { "enum" => %w[mm cm m in ft] } },
         { "name" => "posture", "type" => "string" },
-        { "name" => "tension", "type" => "string" }
+        { "name" => "tension", "type" => "string" },
+        # the same edges as numbers, for programs that compute: what counts are the texts
+        { "name" => "min_mm", "type" => "number" },
+        { "name" => "max_mm", "type" => "number" }
       ].freeze
+      NUMBERS = %w[min_mm max_mm].freeze
       LARGEST = 2_000_000
 
       class << self
@@ -43,7 +47,12 @@ module Handrail
           resource.merge!(
             (
               if rows
-                { "data" => rows.map { |row| ChartFile::COLUMNS.zip(ChartFile.fields(row)).to_h } }
+                {
+                  "data" =>
+                    rows.map do |row|
+                      { **ChartFile::COLUMNS.zip(ChartFile.fields(row)).to_h, **numbers(row) }
+                    end
+                }
               else
                 { "path" => "chart.csv", "format" => "csv", "encoding" => "utf-8" }
               end
@@ -70,7 +79,7 @@ module Handrail
               out.put_next_entry("datapackage.json")
               out.write(JSON.pretty_generate(descriptor))
               out.put_next_entry("chart.csv")
-              out.write(ChartFile.write(rows))
+              out.write(with_numbers(rows))
             end
             .string
         end
@@ -86,6 +95,29 @@ module Handrail
         end
 
         private
+
+        # the edges in mm, as exact as a decimal can be
+        def numbers(row)
+          { "min_mm" => row.min.to_f.round(4), "max_mm" => row.max.to_f.round(4) }
+        end
+
+        def with_numbers(rows)
+          lines = CSV.parse(ChartFile.write(rows))
+          added = [NUMBERS, *rows.map { |row| numbers(row).values }]
+          CSV.generate { |csv| lines.zip(added) { |line, more| csv << (line + more) } }
+        end
+
+        # a chart without the numbers: the texts are what is read
+        def texts_of(csv)
+          table = CSV.parse(csv, headers: true)
+          return csv unless NUMBERS.intersect?(table.headers.compact)
+
+          NUMBERS.each { |name| table.delete(name) }
+          table.to_csv
+        rescue CSV::MalformedCSVError
+          # its own faults are named where it is read
+          csv
+        end
 
         def slug(text) = text.downcase.gsub(/[^a-z0-9]+/, "-").gsub(/\A-|-\z/, "")
 
@@ -132,7 +164,7 @@ module Handrail
             inside = descriptor["resources"].first["path"]
             chart = zip.find_entry(inside) or
               raise Faulty, "#{name}: names #{inside}, which is not in it."
-            passing(content(chart, name)) { |file| yield file, descriptor }
+            passing(texts_of(content(chart, name))) { |file| yield file, descriptor }
           end
         rescue Zip::Error, Zlib::Error
           raise Faulty, "#{name}: is no zip file that can be opened. Export the package again."

@@ -87,6 +87,15 @@ module Handrail
       SQL
       private_constant :RUNNING
 
+      # how far ahead parts and sizes are said, in days
+      AHEAD = { "part" => 14, "size" => 42 }.freeze
+
+      # Parts that are due within two weeks, sizes that end within six: kind => rows.
+      def dues =
+        AHEAD.to_h do |kind, days|
+          [kind, Dues.of(@clinic, kind, @today + days, most: ON_BOARD[:overdue])]
+        end
+
       # Work that is away, the first due first: rows with :visit_id, :what, :doer, :due_on and the
       # wearer's names; :late where its day has passed.
       def slips = Store.db[AWAY, @today, @clinic.id, ON_BOARD[:visits]].all

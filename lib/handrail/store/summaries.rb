@@ -20,6 +20,9 @@ module Handrail
           ).insert(**row)
           Repeatability.keep(visit) if decision.nil? || touches?(decision, :readings)
           RemedyTries.keep(visit) if touches?(decision, :changes, :check_results)
+          if touches?(decision, :hand_overs, :part_renewals, :readings, :size_choices)
+            Dues.keep(visit)
+          end
         end
 
         # Makes all summaries of a clinic anew. Returns how many visits were read.
@@ -28,9 +31,11 @@ module Handrail
             Store.db[:visit_summaries].where(clinic_id: clinic.id).delete
             Repeatability.clear(clinic)
             RemedyTries.clear(clinic)
+            Dues.clear(clinic)
             each_visit(clinic) do |visit|
               keep(visit)
               RemedyTries.keep(visit) if visit.changes.any?
+              Dues.keep(visit) if visit.handed_over?
             end
           end
         end
@@ -42,6 +47,7 @@ module Handrail
             kept = Store.db[:visit_summaries].where(visit_id: visit.id).select(*COLUMNS).first
             made = row_of(visit).slice(*COLUMNS)
             found << [visit.id, kept, made] unless same?(kept, made)
+            found << [visit.id, :fitting_dues] if visit.handed_over? && !Dues.kept?(visit)
             found << [visit.id, :remedy_tries] if visit.changes.any? && !RemedyTries.kept?(visit)
           end
           found + Repeatability.differences(clinic)

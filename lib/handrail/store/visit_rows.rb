@@ -33,8 +33,10 @@ module Handrail
         wearer_words
         alignments
         papers
+        limb_girths
+        part_renewals
       ].freeze
-      DATES = %i[due_on].freeze
+      DATES = %i[due_on renewed_on].freeze
       TIMES = %i[at struck_at answered_at ended_at rings_at].freeze
 
       class << self

@@ -24,7 +24,8 @@ module Handrail
             low: Store::Shelf.low(clinic),
             first: first,
             timers: account.clinical? ? day.timers : [],
-            slips: account.clinical? ? day.slips : []
+            slips: account.clinical? ? day.slips : [],
+            dues: account.clinical? ? day.dues : {}
           )
         erb :"board/day", locals: { page: page }
       end

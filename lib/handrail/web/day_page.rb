@@ -5,7 +5,7 @@ module Handrail
     # What the board prints. The front desk sees when, with whom and which kind of visit, never what
     # was found.
     class DayPage
-      attr_reader :low, :timers, :slips
+      attr_reader :low, :timers, :slips, :dues
 
       # the first steps of a new clinic: where each is done, in words, and who may
       FIRST = {
@@ -20,14 +20,15 @@ module Handrail
       }.freeze
 
       # lists - name => Store::Day::Cut; low - rows of what is low on the shelf; first -
-      # Store::Day#first_steps; timers - of Store::Day#timers.
-      def initialize(account, lists, low:, first: {}, timers: [], slips: [])
+      # Store::Day#first_steps; timers, slips, dues - of Store::Day.
+      def initialize(account, lists, low:, first: {}, timers: [], slips: [], dues: {})
         @account = account
         @lists = lists
         @low = low
         @first = first
         @timers = timers
         @slips = slips
+        @dues = dues
       end
 
       # What a new clinic does first: [[path, words, done], ...]; nothing in one that has begun.
@@ -40,6 +41,10 @@ module Handrail
       end
 
       def clinical? = @account.clinical?
+
+      # Parts that are due, and sizes that end soon: rows, each with the wearer's names.
+      def parts_due = @dues.fetch("part", [])
+      def sizes_ending = @dues.fetch("size", [])
       Store::Day::LISTS.each { |name| define_method(name) { @lists.fetch(name) } }
 
       # The visit that comes next today stands out.

@@ -77,7 +77,23 @@ module Handrail
       get "/:id" do
         patient = patient!
         page = PatientPage.new(account, clinic, patient, all: params["all"] == "1")
-        erb :"patients/page", locals: { patient: patient, page: page }
+        erb :"patients/page", locals: { patient: patient, page: page, faults: {} }
+      end
+
+      # what leaves the clinic: one wearer, for another program
+      post "/:id/export" do
+        clinical!
+        patient = patient!
+        confirm!
+        made = Exchange::Fhir.new(clinic, patient, fitted(patient)).bundle
+        content_type "application/fhir+json"
+        headers "Content-Disposition" => %(attachment; filename="handrail-#{patient.id}.fhir.json"),
+                "Cache-Control" => "private, no-store"
+        JSON.pretty_generate(made)
+      rescue Store::Faults => e
+        status 422
+        page = PatientPage.new(account, clinic, patient, all: false)
+        erb :"patients/page", locals: { patient: patient, page: page, faults: e.fields }
       end
 
       get "/:id/edit" do
@@ -123,6 +139,16 @@ module Handrail
       end
 
       helpers do
+        # all visits of a wearer's fittings, oldest first
+        def fitted(patient)
+          ids =
+            Store::Fitting
+              .where(clinic_id: clinic.id, patient_id: patient.id)
+              .order(:id)
+              .select_map(:id)
+          Store::Visits.of_fittings(clinic, ids).values.flatten
+        end
+
         def patient! = found(Store::Patient.where(clinic_id: clinic.id, id: id).first)
 
         def form(patient, values, faults, changes: [])

@@ -92,7 +92,7 @@ module Handrail
               }
         end
 
-        def own_page(faults: {}, values: {})
+        def own_page(faults: {}, values: {}, calendar: nil)
           sessions =
             Store.db[:account_active_session_keys]
               .where(account_id: account.id)
@@ -104,7 +104,8 @@ module Handrail
                 sessions: sessions,
                 here: session_here,
                 values: values,
-                codes: Store::People.codes?(account)
+                codes: Store::People.codes?(account),
+                calendar: calendar
               }
         end
 
@@ -213,6 +214,13 @@ module Handrail
       rescue Store::Faults => e
         status 422
         own_page(faults: e.fields, values: { "keys" => map("keys") })
+      end
+
+      # the address is shown this once
+      post "/me/calendar" do
+        token = params["revoke"] ? nil : Store::CalendarKeys.make(account)
+        Store::CalendarKeys.revoke(account) unless token
+        own_page(calendar: token && "#{request.base_url}/calendar/#{token}.ics")
       end
 
       post "/me/sessions" do

@@ -7,7 +7,7 @@ module Handrail
       def initialize(app) = @app = app
 
       def call(env)
-        return @app.call(env) if Joining.open?(env["PATH_INFO"])
+        return @app.call(env) if open?(env["PATH_INFO"])
 
         rodauth = env["rodauth"]
         account = rodauth&.logged_in? ? Store::Account[rodauth.session_value] : nil
@@ -24,6 +24,9 @@ module Handrail
       def self.inside?(path) = path.length < 500 && path.match?(%r{\A/(?![/\\])[^\\\s]*\z})
 
       private
+
+      # what has an address of its own in place of a sign-in
+      def open?(path) = Joining.open?(path) || CalendarFeed.open?(path)
 
       # Where someone goes first who has given a password and nothing more; nil where that is
       # enough.

@@ -19,6 +19,8 @@ module Handrail
       I18n.default_locale = :en
 
       class << self
+        include OfBody
+
         # The text under a key. Raises I18n::MissingTranslationData, or
         # I18n::MissingInterpolationArgument.
         def t(key, **figures) = I18n.t!(key, **figures)
@@ -179,29 +181,6 @@ module Handrail
 
         def plain(number) = number && Families::Number.print(number)
 
-        # A line of the body in words. alignment - a Fitting::Alignment
-        def line(alignment)
-          figures = alignment.figures
-          said = figures.except(:unit).transform_values { |n| Kernel.format("%.1f", n.abs) }
-          way = line_way(alignment.line.key, figures)
-          t("lines.#{alignment.line.key}", **said, unit: figures[:unit], way: way, **tilts(figures))
-        end
-
-        # What the tilt of a heel would take, in steps. angle, step - degrees; heel - mm
-        def bevel(angle, step:, heel:)
-          steps = (angle.abs / step).round
-          height = Sizing::Sheets::HeelWedge.height(heel, steps * step)
-          t(
-            "lines.bevel",
-            step: plain(step.to_r),
-            mm: tenths(Sizing::Sheets::HeelWedge.height(heel, step)),
-            heel: heel.round,
-            angle: tenths(angle.abs),
-            steps: steps,
-            height: tenths(height)
-          )
-        end
-
         # A stop sign, as the protocol words it or as its figures say it.
         def sign(figures)
           return figures[:text].chomp(".") if figures[:text]
@@ -224,23 +203,6 @@ module Handrail
         end
 
         private
-
-        # the side that a positive figure means
-        def line_way(key, figures)
-          case key
-          when "leg"
-            t(figures[:offset].negative? ? "lines.inside" : "lines.outside")
-          when "heel"
-            t(figures[:angle].negative? ? "lines.rolls_out" : "lines.rolls_in")
-          else
-            figures[:shift].negative? ? "right" : "left"
-          end
-        end
-
-        # tilts keep their sign: it says which side is low
-        def tilts(figures)
-          figures.slice(:shoulders, :pelvis).transform_values { |n| Kernel.format("%+.1f", n) }
-        end
 
         SIGNS = %i[stop limit_passed].freeze
 

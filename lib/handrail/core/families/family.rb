@@ -42,6 +42,7 @@ module Handrail
                   :seats,
                   :lines,
                   :locator,
+                  :volume,
                   :pressure_line,
                   :drawing,
                   :size_rule,
@@ -235,12 +236,18 @@ module Handrail
             .freeze
       end
 
+      # what is seen and measured of the body beside the size
+      def read_body
+        @lines = @raw.fetch("lines", [])
+        @locator = @raw["locator"]
+        @volume = @raw["volume"]
+      end
+
       def read_fit
+        read_body
         @straps = all(Strap, @raw.fetch("straps", []))
         @straps_counted = @raw["straps_counted_by"]
         @seats = @raw.fetch("seats", [])
-        @lines = @raw.fetch("lines", [])
-        @locator = @raw["locator"]
         @pressure_line = @raw["pressure_line"]
         @settings = fields_of(@marks["settings"])
         @prepare = all(Step, @raw["prepare"])

@@ -25,7 +25,8 @@ module Handrail
         end
 
         STAGE_PATHS =
-          [*Fitting::STAGES, :skin, :line].to_h { |key| [key, key.to_s.tr("_", "-")] }.freeze
+          [*Fitting::STAGES, :skin, :line, :volume].to_h { |key| [key, key.to_s.tr("_", "-")] }
+            .freeze
 
         def stage_name(stage) = Wording.t("stages.#{stage}")
         def stage_path(visit_id, stage) = "/visits/#{visit_id}/#{STAGE_PATHS.fetch(stage)}"

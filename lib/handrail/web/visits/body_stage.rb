@@ -187,12 +187,55 @@ module Handrail
           end
         end
 
+        # The volume of the limb: girths at levels on both legs, excess, change over the visits.
+        class VolumePage < StagePage
+          STAGE = :volume
+
+          SIDES = %w[left right].freeze
+          # [level in mm, side => text]
+          def levels
+            plan = visit.family.volume
+            Array.new(plan["levels"]) do |i|
+              level = i * plan["every"]
+              [level, SIDES.to_h { |side| [side, value(side, level)] }]
+            end
+          end
+
+          def from = visit.family.volume["from"]
+          def unit = typed("unit") || visit.clinic.tape_kind.unit
+
+          def value(side, level)
+            typed_in("girths", "#{side}:#{level}") ||
+              visit.volumes.girths.dig(side, level.to_r)&.then { |mm| bare(mm) }
+          end
+
+          def wrong(side, level) = fault("#{side}:#{level}")
+          def states = visit.volumes.states.last(12)
+
+          # What is said of this visit's volumes, and of their course: sentences.
+          def said
+            here = visit.volumes.states.select { |state| state.visit_id == visit.id }
+            here.map { |state| Wording.volume(state, visit) } +
+              SIDES.filter_map do |side|
+                visit.volumes.trend(side)&.then { |trend| Wording.volume_trend(side, trend) }
+              end
+          end
+
+          private
+
+          def bare(mm)
+            length = Quantity::Length.mm(mm)
+            length.plain(unit == "in" ? "in" : "cm").split.first
+          end
+        end
+
         def self.registered(app)
-          { "skin" => SkinPage, "line" => LinePage }.each do |path, page|
+          { "skin" => SkinPage, "line" => LinePage, "volume" => VolumePage }.each do |path, page|
             app.get("/:id/#{path}") do
               clinical!
               visit = visit!
-              pass if page == LinePage && visit.family.lines.empty?
+              halt 404 if page == LinePage && visit.family.lines.empty?
+              halt 404 if page == VolumePage && visit.family.volume.nil?
               show(page, visit)
             end
           end
@@ -219,6 +262,7 @@ module Handrail
               { "side" => text("side"), "line" => text("line"), "photo" => text("photo") }
             end
           end
+          app.post("/:id/volume") { enter(VolumePage, Store::Commands::TakeLimbGirths) }
           app.post("/:id/photos") do
             clinical!
             file = params["photo"]

@@ -105,6 +105,7 @@ module Handrail
             end
 
             app.post("/:id/notes") { recorded(Store::Commands::AddNote) }
+            app.post("/:id/parts") { recorded(Store::Commands::RenewPart) }
             app.post("/:id/end") { recorded(Store::Commands::EndFitting) }
             app.post("/:id/corrections") { recorded(found(CORRECTIONS[params["kind"]])) }
 

@@ -1,0 +1,50 @@
+# frozen_string_literal: true
+
+require "icalendar"
+
+module Handrail
+  module Exchange
+    # A clinic's booked visits as a calendar (RFC 5545) for somebody's own program: initials, device
+    # and time, nothing that was found. A visit keeps its UID; SEQUENCE counts up with what is written
+    # on it, and one that was called off is sent as cancelled.
+    class ClinicCalendar
+      MINUTES = { "first" => 60, "recheck" => 30 }.freeze
+
+      # clinic - answers name and place; rows - see Store::CalendarKeys.visits; now - Time
+      def initialize(clinic, rows, now:)
+        @clinic = clinic
+        @rows = rows
+        @now = now
+      end
+
+      def to_ical
+        calendar = Icalendar::Calendar.new
+        calendar.prodid = "-//Handrail//Visits//EN"
+        calendar.publish
+        calendar.append_custom_property("X-WR-CALNAME", @clinic.name)
+        @rows.each { |row| calendar.add_event(event(row)) }
+        calendar.to_ical
+      end
+
+      private
+
+      def event(row)
+        from = row[:planned_for].getutc
+        made = Icalendar::Event.new
+        made.uid = "visit-#{row[:id]}@handrail"
+        made.dtstamp = time(@now)
+        made.dtstart = time(from)
+        made.dtend = time(from + (MINUTES.fetch(row[:purpose], 30) * 60))
+        made.sequence = row[:version]
+        made.summary = "#{initials(row)}: #{row[:title]}"
+        made.location = @clinic.place
+        made.status = row[:called_off_at] ? "CANCELLED" : "CONFIRMED"
+        made
+      end
+
+      def initials(row) =
+        [row[:given_name], row[:family_name]].compact.map { |name| "#{name[0]}." }.join(" ")
+      def time(at) = Icalendar::Values::DateTime.new(at.getutc, "tzid" => "UTC")
+    end
+  end
+end

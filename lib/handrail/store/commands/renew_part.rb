@@ -1,0 +1,54 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # A part was renewed: electrodes, a liner, hook-and-loop. Its next day counts from then. Also
+      # between visits, on a visit that is closed.
+      #
+      #   RenewPart.new("part" => "electrodes", "renewed_on" => "25 Nov 2026")
+      class RenewPart < VisitCommand
+        input :part, :key, missing: "Say which part."
+        input :renewed_on, :line, most: 40
+        input :note, :line, most: 200
+
+        def topic = "part:#{part}"
+        def correction? = true
+        def opens? = false
+
+        def decide(visit)
+          unacceptable("part", "It has not been handed over yet.") unless visit.handed_over?
+          due = visit.part_dues.find { |one| one.part.key == part } or
+            unacceptable("part", "This device has no such part.")
+          day = renewed(visit)
+          Decision.insert(
+            "#{due.part.label.downcase} renewed #{Quantity::Day.write(day)}#{": #{note}" if note}",
+            part_renewals: {
+              part: part,
+              renewed_on: day,
+              note: note
+            }
+          )
+        end
+
+        private
+
+        def renewed(visit)
+          today = visit.clinic.today
+          return today unless renewed_on
+
+          day = Quantity::Day.read(renewed_on)
+          first = visit.clinic.today(visit.hand_over[:at])
+          return day if day.between?(first, today)
+
+          unacceptable(
+            "renewed_on",
+            "That lies between the hand-over (#{Quantity::Day.write(first)}) and today."
+          )
+        rescue Quantity::Day::Unreadable => e
+          unacceptable("renewed_on", e.message)
+        end
+      end
+    end
+  end
+end
