@@ -43,6 +43,7 @@ module Handrail
         "/visits" => Visits,
         "/catalogue" => Catalogue,
         "/tapes" => Tapes,
+        "/report" => Report,
         "/handbook" => HandbookPages,
         "/devices" => Devices,
         "/join" => whole(Joining),
