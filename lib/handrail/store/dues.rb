@@ -8,7 +8,8 @@ module Handrail
       class << self
         # Brings a fitting's rows up to date. visit - the newest of it that was written on
         def keep(visit)
-          return if visit.patient.practice
+          # before the hand-over nothing is due, and nothing was
+          return if visit.patient.practice || !visit.handed_over?
 
           latest = latest_of(visit)
           set = Store.db[:fitting_dues].where(fitting_id: visit.fitting.id)
