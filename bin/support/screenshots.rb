@@ -89,14 +89,12 @@ module Handrail
       at = ->(name, stage, purpose = "first") { "/visits/#{visit(name, purpose)}/#{stage}" }
       {
         "board" => "/",
-        "patient" => "/patients/#{patient("Fenwick").id}",
         "order" => at["Oduya", "order"],
         "measure" => at["Adeyo", "measure?at=#{calf}"],
-        "measure-trunk" => at["Lindhoff", "measure"],
         "size" => at["Finch", "size"],
         "size-belt" => at["Hale", "size"],
         "fit" => at["Castellane", "fit"],
-        "pressures" => at["Brask", "fit"],
+        "pressures" => at["Aske", "fit"],
         "hand-over" => at["Voss", "hand-over"],
         "recheck" => "/visits/#{visit("Brandt", "recheck") - 1}/recheck",
         "record" => at["Thring", "record"],
@@ -105,7 +103,9 @@ module Handrail
         "coverage" => "/catalogue/#{product("hinged unloader")}/coverage",
         "handbook" => "/handbook/sites/calf_15_below_mid_patella",
         "people" => "/people",
-        "set-up" => "/set-up/#{Store::SetUp.link}"
+        "skin" => at["Castellane", "skin"],
+        "line" => at["Castellane", "line"],
+        "report" => "/report"
       }
     end
 

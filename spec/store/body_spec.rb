@@ -209,6 +209,23 @@ RSpec.describe "The wearer's body at a visit", :rolled_back do
       )
     end
 
+    it "takes a line that is seen from behind on a photo alone: on a figure its sides are swapped" do
+      heel = { "calf" => "100,0", "ankle" => "100,200", "heel" => "90,260" }
+      from_behind = { line: "heel", points: heel }
+      expect { place(**from_behind) }.to raise_error(store::Unacceptable, /seen from behind/)
+      own = keep
+      run(
+        visit,
+        fitter,
+        :PlaceLine,
+        **from_behind,
+        moment: "before",
+        side: "left",
+        photo: own[:id].to_s
+      )
+      expect(record(visit).alignments("heel", "left").last.last.angle).to be > 0
+    end
+
     it "names what is missing, and keeps nothing" do
       expect { place(points: { "hip" => "1,2" }) }.to raise_error(store::Unacceptable, /kneecap/)
       expect { place(points: points.merge("knee" => "x,y"), known: "ten") }.to raise_error(

@@ -4,7 +4,7 @@ module Handrail
   module Store
     module Commands
       # Points of the line of a limb or a trunk, on the figure's view or on a photo of this fitting,
-      # before or after a change.
+      # before or after a change. A line that is seen from behind needs a photo.
       #
       #   PlaceLine.new("line" => "leg", "moment" => "before", "side" => "left", "known" => "80 cm",
       #                 "points" => { "hip" => "100,50", "knee" => "108,300", "toe" => "100,560" })
@@ -27,6 +27,7 @@ module Handrail
 
         def decide(visit)
           pass!(visit, :measure)
+          seen_from(Handrail::Fitting::Alignment::LINES.fetch(line))
           own = line == "trunk" ? nil : side_of(visit, side)
           given = points.transform_values { |text| text.to_s.split(",").first(2).map(&:to_f) }
           given = given.slice(*Handrail::Fitting::Alignment::LINES.fetch(line).points.keys)
@@ -48,6 +49,13 @@ module Handrail
         end
 
         private
+
+        # what is seen from behind has no figure of ours: on one from the front the sides are swapped
+        def seen_from(wanted)
+          return unless wanted.view == "behind" && photo.nil?
+
+          unacceptable("points", "This line is seen from behind: place the points on a photo.")
+        end
 
         def length
           return unless known

@@ -114,9 +114,11 @@ module Handrail
           # What a link to place points on a photo carries.
           def placing_on(row) = { "photo" => row[:id], "line" => line.key, "side" => side }.compact
 
-          # The picture on which points are placed: a photo, or the figure of the line's view.
+          # The picture on which points are placed: a photo, or the figure of the line's view; nil for
+          # one from behind, of which there is no figure.
           def picture
             return photo_picture if photo
+            return if line.view == "behind"
 
             Figures.new(visit, side: side).of_view(line.key == "trunk" ? "trunk" : view_of_leg)
           end
