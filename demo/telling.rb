@@ -219,6 +219,7 @@ module Handrail
       def fitted(visit, days, clock, who, size:, **readings)
         at(visit, days, clock, who) do
           asked && measured(**readings)
+          says("6", "3", place: "on the worn side", wants: "longer walks")
           chosen(size, serial: "WH-#{20_500 + visit.id}") && applied && looked_at
           settings(
             calf: "60 mm",

@@ -31,6 +31,7 @@ RSpec.describe Handrail::Fitting::Gates do
       :chosen_here,
       :held_firm,
       :slips_out,
+      :skin_waiting,
       keyword_init: true
     ) do
       def recheck? = recheck
@@ -126,6 +127,7 @@ RSpec.describe Handrail::Fitting::Gates do
       chosen_here: ["left"],
       held_firm: [],
       slips_out: [],
+      skin_waiting: [],
       **facts
     )
   end
@@ -300,6 +302,17 @@ RSpec.describe Handrail::Fitting::Gates do
       expect(close(stops: [stop], sent_away: true)).to eq [:stop]
       expect(close(asks_open: [question], sent_away: true)).to eq [:ask_open]
     end
+  end
+
+  it "holds the closing of a recheck while a place on the skin was not looked at again, unless a word names it" do
+    row = { id: 5, kind: "mark_fades", side: "left", visit_id: 1, version: 9, course: nil }
+    place = Handrail::Visit::BodyWork::Place[rows: [row]]
+    at_recheck = { recheck: true, handed: true, chosen_here: [] }
+    expect(codes(:close, **at_recheck)).to eq []
+    expect(codes(:close, **at_recheck, skin_waiting: [place])).to eq [:skin_unseen]
+    block = described_class.new(visit(**at_recheck, skin_waiting: [place])).blocks(:close).first
+    expect(block.passable?).to be true
+    expect(codes(:close, **at_recheck, skin_waiting: [place], passed: [block.name])).to eq []
   end
 
   describe "a senior's word" do

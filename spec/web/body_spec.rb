@@ -212,4 +212,39 @@ RSpec.describe "Pages beside the stages", :rolled_back do
     get "#{base}/fit"
     expect(text).to include("not possible today: in bed")
   end
+
+  it "opens a recheck on what was said and seen then, and closes it only once the skin was looked at" do
+    first = fitted_visit(clinic, fitter)
+    run(first, fitter, :WriteWord, pain_without: "7", pain_with: "4")
+    run(
+      first,
+      fitter,
+      :RecordSkin,
+      x: "190",
+      y: "333",
+      kind: "mark_fades",
+      side: "left",
+      note: "calf"
+    )
+    teach(first, fitter)
+    hand_over(first, fitter)
+    later = record(first).visits.last
+    ask(later, fitter)
+    get "/visits/#{later.id}/recheck"
+    expect(text).to match(
+      /They say then now.*Pain without it 7 Ask.*Mark that fades, calf Look again/
+    )
+    expect(record(later).gates.blocks(:close).map(&:code)).to include :skin_unseen
+    run(later, fitter, :WriteWord, pain_without: "6", pain_with: "2")
+    run(
+      later,
+      fitter,
+      :RecordSkin,
+      follows: record(later).skin.first.last[:id].to_s,
+      course: "gone"
+    )
+    get "/visits/#{later.id}/recheck"
+    expect(text).to match(/Pain with it 4 2.*Mark that fades, gone/)
+    expect(record(later).gates.blocks(:close).map(&:code)).not_to include :skin_unseen
+  end
 end

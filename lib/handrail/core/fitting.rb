@@ -97,6 +97,7 @@ module Handrail
       teach_back_poor
       teach_back_old
       ask_open
+      skin_unseen
     ].freeze
   end
 end

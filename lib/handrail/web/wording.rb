@@ -224,6 +224,8 @@ module Handrail
             { step: title(visit, visit.family.step(block.subject)) }
           when :check_failed, :check_changed, :check_open, :check_not_possible
             check_figures(block, visit)
+          when :skin_unseen
+            { kind: t("skin.#{figures[:kind]}").downcase }
           when :slip_out
             { **figures, due: day(figures[:due]) }
           when :teach_back_poor

@@ -17,7 +17,8 @@ module Handrail
       # visit - answers sides, recheck?, closed?, identity?, cautions_asked?, stops, unread, doubts,
       # choice(side), size_outdated?(side), device(side), device_fits?(side), applying(side),
       # checklist(side), teach_back(side), fitted_at(side), tasks, handed_over?, asks_open,
-      # sent_away?, slips_out (rows of job slips that are not back), passed (Arrays of Block#name), held_firm (stages).
+      # sent_away?, slips_out (rows of job slips that are not back),
+      # skin_waiting (places of the skin not looked at again here), passed (Arrays of Block#name), held_firm (stages).
       def initialize(visit)
         @visit = visit
         @blocks = {}
@@ -181,7 +182,23 @@ module Handrail
           @visit.asks_open.map do |ask|
             block(:ask_open, :recheck, subject: ask.key, figures: { label: ask.label })
           end
-        asks + (@visit.sent_away? ? [] : all_sides { |side| check_blocks(side) })
+        asks + unseen_skin + (@visit.sent_away? ? [] : all_sides { |side| check_blocks(side) })
+      end
+
+      # a place on the skin that was there before is looked at again before a recheck is closed
+      def unseen_skin
+        @visit.skin_waiting.map do |place|
+          block(
+            :skin_unseen,
+            :recheck,
+            side: place.last[:side],
+            subject: place.id.to_s,
+            rests_on: [place.last[:visit_id], place.last[:version]],
+            figures: {
+              kind: place.kind
+            }
+          )
+        end
       end
 
       def work_blocks(side) = step_blocks(side) + check_blocks(side)

@@ -50,6 +50,40 @@ module Handrail
               end
           end
 
+          # What the wearer said, then and now: [words, then, now], of pain without and with it; nothing
+          # where they were never asked.
+          def sayings
+            first = visit.words.first or return []
+            now = visit.word_here || {}
+            [["Pain without it", :pain_without], ["Pain with it", :pain_with]].map do |words, name|
+              [words, first[name] || "–", now[name] || "–"]
+            end
+          end
+
+          # Places on the skin: [state, words, whether it waits to be looked at].
+          def places
+            waiting = visit.skin_waiting.map(&:id)
+            visit.skin.map do |place|
+              course = place.last[:course] && Wording.t("courses_of_skin.#{place.last[:course]}")
+              words = [Wording.t("skin.#{place.kind}"), course, place.last[:note]].compact.join(
+                ", "
+              )
+              ask = waiting.include?(place.id)
+              [place.alarming? ? :stop : (ask ? :not_done : :good), words, ask]
+            end
+          end
+
+          # Problems of the last visits that were changed and not seen to end, as texts.
+          def problems_open
+            earlier = visit.visits.select { |row| row.id < visit.id && row.opened_at }.last or
+              return []
+            earlier = visit.at(earlier)
+            left =
+              earlier.tries.reject(&:ended).map(&:problem) -
+                earlier.tries.select(&:ended).map(&:problem)
+            left.uniq.filter_map { |key| visit.family.problem(key)&.title }
+          end
+
           def blocks = @blocks ||= worded(visit.gates.blocks(:close))
           def passable? = visit.gates.passable.any?
           def sized? = visit.usable_readings.any? && visit.needs.any?(&:decides)
