@@ -75,7 +75,7 @@ module Handrail
 
           # Problems of the last visits that were changed and not seen to end, as texts.
           def problems_open
-            earlier = visit.visits.select { |row| row.id < visit.id && row.opened_at }.last or
+            earlier = visit.visits.reverse.find { |row| row.id < visit.id && row.opened_at } or
               return []
             earlier = visit.at(earlier)
             left =
