@@ -86,6 +86,25 @@ RSpec.describe Handrail::Store::Choices do
     expect(record(visit).unread).to be_empty
   end
 
+  it "counts the word of seniors whom the clinic named, of every one where it named nobody" do
+    fitter = make_account(clinic)
+    other = make_account(clinic, "senior")
+    word = ->(whom) do
+      fitted = fitted_visit(clinic, fitter)
+      run(fitted, whom, :LetPass, reason: "carer comes Friday")
+      record(fitted).gates.blocks(:hand_over)
+    end
+    settle("word_teach" => other.email.upcase, "word_fit" => "somebody@else.example")
+    expect { word.call(senior) }.to raise_error(
+      Handrail::Store::NotAllowed,
+      /named the seniors whose word counts for the teach stage/
+    )
+    expect(word.call(other)).to eq []
+    settle("word_teach" => "")
+    senior.refresh
+    expect(word.call(senior)).to eq []
+  end
+
   it "holds against a senior's word what was settled to be firm" do
     [[], ["teach"]].each do |firm|
       settle("firm" => firm)

@@ -14,7 +14,11 @@ module Handrail
         "letterhead" => 200,
         "statements" => 2000,
         "warranty" => 1000,
-        "closed_days" => 2000
+        "closed_days" => 2000,
+        # whose word counts for a stage: e-mails, one a line; every senior's where it is empty
+        "word_fit" => 1000,
+        "word_teach" => 1000,
+        "word_recheck" => 1000
       }.freeze
       DAYS = %w[mon tue wed thu fri sat sun].freeze
       # stages whose blocks a clinic may hold against a senior's word
@@ -164,6 +168,13 @@ module Handrail
         Language::ALL.key?(values["sheet_language"]) ? values["sheet_language"] : "en"
       def like_years = text("like_years").to_i
       def firm = Array(values["firm"])
+
+      # Whether a senior's word counts for a stage: for every one where nobody was named.
+      def word_of?(account, stage)
+        named = text("word_#{stage}").downcase.split(/[\s,;]+/).reject(&:empty?)
+        named.empty? || named.include?(account.email.downcase)
+      end
+
       def repeats = values["repeats"] ? values["repeats"].to_i : 1
       def note(family) = values["note.#{family}"]
       def closed_days = Choices.days(values["closed_days"])

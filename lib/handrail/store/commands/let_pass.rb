@@ -9,7 +9,8 @@ module Handrail
       #
       #   LetPass.new("reason" => "carer comes Friday")
       #
-      # Refuses from anyone but a senior, before size and device are there, and under a stop sign.
+      # Refuses from anyone but a senior, and from one whose word the clinic does not let count
+      # there, before size and device are there, and under a stop sign.
       class LetPass < VisitCommand
         role :senior
         input :reason,
@@ -18,6 +19,11 @@ module Handrail
               most: 500,
               missing: "Write the reason; it is shown for ever.",
               short: "Write the reason in a few words; it is shown for ever."
+
+        def authorize!(account)
+          super
+          @account = account
+        end
 
         def topic = "override"
         def watch = [//]
@@ -30,6 +36,7 @@ module Handrail
           if blocks.empty?
             unacceptable("reason", "Nothing stands in the way; there is nothing to let pass.")
           end
+          hold_to_names(visit, blocks)
           Decision.insert(
             "senior's word: #{reason}",
             overrides: {
@@ -40,6 +47,14 @@ module Handrail
         end
 
         private
+
+        # a clinic may have settled whose word counts for which stage
+        def hold_to_names(visit, blocks)
+          chosen = visit.clinic.choices_made
+          stage = blocks.map(&:stage).uniq.find { |one| !chosen.word_of?(@account, one) } or return
+          raise NotAllowed,
+                "This clinic has named the seniors whose word counts for the #{stage} stage. Ask one."
+        end
 
         # what the protocol calls it, so that it reads the same for ever
         def words(visit, block)
