@@ -39,7 +39,10 @@ module Handrail
       wearer_words
       skin_findings
       job_slips
+      fitting_dues
     ].freeze
+    # tables of what is still to come, which only a fitting that runs has; they have no id
+    TO_COME = %i[fitting_dues].freeze
     # tables of which the audit is told too
     AUDITED = %i[readings check_results].freeze
     # moments and days that move with the story
@@ -363,9 +366,10 @@ module Handrail
       @db.run(
         "INSERT INTO #{table} (#{columns.join(", ")}) " \
           "SELECT #{columns.map { |column| value(table, column) }.join(", ")} " \
-          "FROM crowd c JOIN #{told} t ON t.story = c.story ORDER BY c.n, t.rank"
+          "FROM crowd c JOIN #{told} t ON t.story = c.story" \
+          "#{" AND NOT c.past" if TO_COME.include?(table)} ORDER BY c.n, t.rank"
       )
-      counted(table)
+      counted(table) unless TO_COME.include?(table)
     end
 
     # a table's rows of all stories: story, rank within it, rank of the visit, and the row
@@ -381,8 +385,9 @@ module Handrail
         else
           "story_visit r JOIN story s ON s.n = r.story JOIN #{table} t ON t.visit_id = r.visit_id"
         end
-      "SELECT s.n AS story, row_number() OVER (PARTITION BY s.n ORDER BY t.id) - 1 AS rank, r.rank AS visit_rank, " \
-        "t.* FROM #{from}"
+      order = TO_COME.include?(table) ? "t.due_on" : "t.id"
+      "SELECT s.n AS story, row_number() OVER (PARTITION BY s.n ORDER BY #{order}) - 1 AS rank, " \
+        "r.rank AS visit_rank, t.* FROM #{from}"
     end
 
     def new_id(table, rank) = "#{base(table)} + c.n::bigint * #{@stride.fetch(table)} + #{rank}"

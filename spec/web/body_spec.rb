@@ -31,6 +31,13 @@ RSpec.describe "Pages beside the stages", :rolled_back do
     post "#{base}/photos", hidden.merge(given, "authenticity_token" => token)
   end
 
+  it "has no page for a volume that the device does not plan, and takes none" do
+    expect(get("#{base}/volume").status).to eq 404
+    send_form("#{base}/volume", :from => "#{base}/line", "girths[left:0]" => "30")
+    expect(last_response.status).to eq 404
+    expect(record(visit).rows(:limb_girths)).to eq []
+  end
+
   it "marks the place that was tapped, and takes what is there" do
     get "#{base}/skin?x=170&y=300&side=left"
     expect(html).to include('name="x" value="170.0"', 'class="spot-ring"')

@@ -41,8 +41,11 @@ module Handrail
           (parts(visit) + sizes(visit)).map { |row| { **owner, **row } }
         end
 
-        # Whether what is kept of a fitting is what would be made now.
+        # Whether what is kept of a fitting is what would be made now; of one that has ended, nothing
+        # is shown.
         def kept?(visit)
+          return true if visit.fitting.ended_at
+
           made = visit.patient.practice ? [] : rows_of(latest_of(visit))
           order = ->(rows) do
             rows

@@ -9,6 +9,9 @@ module Handrail
       # A stop on the rail. state - :done, :present or :later; open - whether it can be gone to.
       Stop = Value.new(:stage, :state, :open)
 
+      # Whether a family's device has something for this page.
+      def self.of?(_family) = true
+
       attr_reader :visit, :account, :trouble
 
       # trouble - a Store::NotKept: what was sent and is not kept, else nil; params - what was sent;

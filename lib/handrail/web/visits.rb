@@ -40,8 +40,15 @@ module Handrail
           show(page, e.visit || visit!, trouble: e)
         end
 
-        # Shows a stage's page.
+        # Nothing is sent to a page that the device has nothing for.
+        def there!(page)
+          clinical!
+          halt 404 unless page.of?(visit!.family)
+        end
+
+        # Shows a stage's page; there is none where the device has nothing for it.
         def show(page, visit, **how)
+          halt 404 unless page.of?(visit.family)
           made = page.new(visit, account, params: params, **how)
           locals = { page: made, visit: visit }
           return part(:"visits/bench", **locals) if fragment?

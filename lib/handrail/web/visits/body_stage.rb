@@ -102,6 +102,8 @@ module Handrail
         class LinePage < StagePage
           STAGE = :line
 
+          def self.of?(family) = family.lines.any?
+
           include WithPhotos
 
           # An alignment as it is listed: when, before or after, words, picture.
@@ -193,6 +195,8 @@ module Handrail
         class VolumePage < StagePage
           STAGE = :volume
 
+          def self.of?(family) = !family.volume.nil?
+
           SIDES = %w[left right].freeze
           # [level in mm, side => text]
           def levels
@@ -235,10 +239,7 @@ module Handrail
           { "skin" => SkinPage, "line" => LinePage, "volume" => VolumePage }.each do |path, page|
             app.get("/:id/#{path}") do
               clinical!
-              visit = visit!
-              halt 404 if page == LinePage && visit.family.lines.empty?
-              halt 404 if page == VolumePage && visit.family.volume.nil?
-              show(page, visit)
+              show(page, visit!)
             end
           end
           writing(app)
@@ -260,11 +261,15 @@ module Handrail
             enter(SkinPage, Store::Commands::WriteWord) { { "side" => text("side") } }
           end
           app.post("/:id/lines") do
+            there!(LinePage)
             enter(LinePage, Store::Commands::PlaceLine) do
               { "side" => text("side"), "line" => text("line"), "photo" => text("photo") }
             end
           end
-          app.post("/:id/volume") { enter(VolumePage, Store::Commands::TakeLimbGirths) }
+          app.post("/:id/volume") do
+            there!(VolumePage)
+            enter(VolumePage, Store::Commands::TakeLimbGirths)
+          end
           app.post("/:id/photos") do
             clinical!
             file = params["photo"]
