@@ -94,12 +94,15 @@ RSpec.describe Handrail::Store::Choices do
       run(fitted, whom, :LetPass, reason: "carer comes Friday")
       record(fitted).gates.blocks(:hand_over)
     end
-    settle("word_teach" => other.email.upcase, "word_fit" => "somebody@else.example")
+    settle("word_teach" => other.email.upcase, "word_fit" => senior.email)
     expect { word.call(senior) }.to raise_error(
       Handrail::Store::NotAllowed,
       /named the seniors whose word counts for the teach stage/
     )
     expect(word.call(other)).to eq []
+    expect { settle("word_teach" => "#{other.email}\n#{fitter.email}") }.to raise_error(
+      Handrail::Store::Faults
+    ) { |e| expect(e.fields).to eq("word_teach" => "No senior here signs in as #{fitter.email}.") }
     settle("word_teach" => "")
     senior.refresh
     expect(word.call(senior)).to eq []

@@ -9,16 +9,15 @@ module Handrail
     # Kept as texts by field, as typed. What a fitting needs of it is pinned with the fitting
     # (`pinned`), so that a change reaches no fitting that runs.
     class Choices
+      # whose word counts for a stage: e-mails, one a line; every senior's where it is empty
+      WORDS = %w[word_fit word_teach word_recheck].freeze
       # field => the most characters, or what may be chosen
       TEXTS = {
         "letterhead" => 200,
         "statements" => 2000,
         "warranty" => 1000,
         "closed_days" => 2000,
-        # whose word counts for a stage: e-mails, one a line; every senior's where it is empty
-        "word_fit" => 1000,
-        "word_teach" => 1000,
-        "word_recheck" => 1000
+        **WORDS.to_h { |name| [name, 1000] }
       }.freeze
       DAYS = %w[mon tue wed thu fri sat sun].freeze
       # stages whose blocks a clinic may hold against a senior's word
@@ -90,6 +89,9 @@ module Handrail
             **Families::Registry.all.keys.to_h { |key| ["note.#{key}", NOTE] }
           }
         end
+
+        # E-mails of a text, as they are compared.
+        def names(text) = text.to_s.downcase.split(/[\s,;]+/).reject(&:empty?)
 
         # Days of a text, one a line: "25 Dec 2026" or "25 Dec 2026 to 1 Jan 2027".
         def days(text)
@@ -171,7 +173,7 @@ module Handrail
 
       # Whether a senior's word counts for a stage: for every one where nobody was named.
       def word_of?(account, stage)
-        named = text("word_#{stage}").downcase.split(/[\s,;]+/).reject(&:empty?)
+        named = Choices.names(values["word_#{stage}"])
         named.empty? || named.include?(account.email.downcase)
       end
 

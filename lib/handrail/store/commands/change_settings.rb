@@ -27,7 +27,9 @@ module Handrail
 
           values = ClinicValues.read(given)
           chosen = Choices.read(choices)
-          refuse!(ClinicValues.faults(values).merge(Choices.faults(chosen)))
+          refuse!(
+            { **ClinicValues.faults(values), **Choices.faults(chosen), **strangers(clinic, chosen) }
+          )
           before = all_of(fresh)
           fresh.update(
             **ClinicValues.columns(values),
@@ -39,6 +41,19 @@ module Handrail
         end
 
         private
+
+        # a word that nobody could give would hold a stage for ever
+        def strangers(clinic, chosen)
+          named = Choices::WORDS.to_h { |name| [name, Choices.names(chosen[name])] }
+          return {} if named.values.all?(&:empty?)
+
+          mine = { clinic_id: clinic.id, role: "senior", status_id: 2 }
+          seniors = Account.where(mine).select_map(:email).map(&:downcase)
+          named
+            .transform_values { |emails| (emails - seniors).first }
+            .compact
+            .transform_values { |email| "No senior here signs in as #{email}." }
+        end
 
         def given
           {
