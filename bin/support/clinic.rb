@@ -3,6 +3,7 @@
 # Makes a clinic of one's own: bin/handrail clinic new
 #   bin/handrail clinic new                       prints a link that opens the set-up page, once
 #   bin/handrail clinic new --name N --place P --person W --email E [--zone Z] [--tape T] [--phone T] [--address A]
+#                           [--language L]
 #                                                 makes it here; the password is read from the first line of input
 # bin/handrail clinic remove-demo                 removes the demo clinic and everything in it, and nothing else
 
@@ -20,7 +21,8 @@ module Handrail
       "zone" => "time_zone",
       "tape" => "tape",
       "phone" => "phone",
-      "address" => "address"
+      "address" => "address",
+      "language" => "sheet_language"
     }.freeze
     USAGE =
       "Call it so: bin/handrail clinic new [--name N --place P --person W --email E], or bin/handrail clinic " \

@@ -13,6 +13,7 @@ RSpec.describe Handrail::Store::SetUp, :rolled_back do
       "phone" => "12",
       "time_zone" => "America/New_York",
       "tape" => "in 1/8",
+      "sheet_language" => "de",
       "person" => "Ida Marsh",
       "email" => "Ida-#{SecureRandom.hex(3)}@gullrow.example",
       "password" => "three gulls on a wall",
@@ -36,6 +37,7 @@ RSpec.describe Handrail::Store::SetUp, :rolled_back do
       demo: false,
       families: %w[knee_unloader]
     )
+    expect(account.clinic.choices_made.sheet_language).to eq "de"
     expect {
       described_class.use(token, form.merge("email" => "b@gullrow.example"))
     }.to raise_error(store::Unacceptable, %r{bin/handrail clinic new})
@@ -49,13 +51,24 @@ RSpec.describe Handrail::Store::SetUp, :rolled_back do
         "place" => " ",
         "time_zone" => "Moon/Crater",
         "tape" => "ell",
+        "sheet_language" => "xx",
         "person" => "",
         "email" => "ida",
         "password" => "short",
         "again" => "other"
       )
     expect { described_class.use(token, wrong) }.to raise_error(store::Faults) { |e|
-      expect(e.fields.keys).to match_array %w[name place time_zone tape person email password again]
+      expect(e.fields.keys).to match_array %w[
+                    name
+                    place
+                    time_zone
+                    tape
+                    sheet_language
+                    person
+                    email
+                    password
+                    again
+                  ]
     }
     expect(described_class.open?(token)).to be true
     expect(store::Clinic.where(name: "Gull Row Orthotics")).to be_empty

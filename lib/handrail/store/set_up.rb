@@ -6,7 +6,8 @@ module Handrail
     module SetUp
       # who sets it up: field => the most characters
       FIRST = { "person" => 100, "email" => 200 }.freeze
-      FIELDS = ClinicValues::FIELDS.merge(FIRST).freeze
+      LANGUAGE = "sheet_language"
+      FIELDS = ClinicValues::FIELDS.merge(FIRST, LANGUAGE => 2).freeze
       GONE = "This link was used already, or is too old. Make a new one: bin/handrail clinic new"
 
       class << self
@@ -60,18 +61,21 @@ module Handrail
         # The same without a link, for who is at the machine.
         def make(form)
           clinic = ClinicValues.read(form)
+          choices = Choices.read(form.slice(LANGUAGE))
           values = FIRST.to_h { |name, most| [name, form[name].to_s.strip[0, most]] }
           values["email"] = People.email(values["email"])
           password = form["password"].to_s
           whose = { email: values["email"], name: values["person"] }
           faults = [
             ClinicValues.faults(clinic),
+            Choices.faults(choices),
             faults(values),
             People.password_faults(password, form["again"].to_s, **whose)
           ]
           raise Faults, faults.reduce(:merge) if faults.any?(&:any?)
 
-          senior(Clinic.create(ClinicValues.columns(clinic)), values, password)
+          columns = { **ClinicValues.columns(clinic), choices: Store.json(choices) }
+          senior(Clinic.create(columns), values, password)
         end
 
         private
