@@ -16,30 +16,22 @@ module Handrail
   class Crowd
     # the tables of a story, parents first
     BASICS = %i[prescriptions fittings visits fitting_pins].freeze
-    AT_VISITS = %i[
-      entries
-      safety_questions
-      stop_actions
-      readings
-      size_choices
-      size_trials
-      issued_devices
-      steps_done
-      check_results
-      changes
-      strap_settings
-      recheck_answers
-      teach_backs
-      overrides
-      hand_overs
-      visit_notes
-      visit_summaries
-      reading_pairs
-      remedy_tries
-      wearer_words
-      skin_findings
-      job_slips
-      fitting_dues
+    # what is not told: photos and what lies on them, papers, and what names another row of its table
+    LEFT_OUT = %i[
+      visit_timers
+      slip_returns
+      photos
+      alignments
+      papers
+      limb_girths
+      part_renewals
+    ].freeze
+    AT_VISITS = [
+      *(Store::VisitRows::TABLES - LEFT_OUT),
+      :visit_summaries,
+      :reading_pairs,
+      :remedy_tries,
+      :fitting_dues
     ].freeze
     # tables of what is still to come, which only a fitting that runs has; they have no id
     TO_COME = %i[fitting_dues].freeze

@@ -19,6 +19,12 @@ function ready() {
     refused.select();
     return;
   }
+  // a long form that was refused opens at the first field that is wrong
+  const wrong = document.querySelector(".page [aria-invalid]");
+  if (wrong) {
+    wrong.focus();
+    return;
+  }
   const marked = document.querySelector("#bench [autofocus]");
   if (marked && document.activeElement !== marked && !document.querySelector(".strike[open]")) marked.focus();
 }

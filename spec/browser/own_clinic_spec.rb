@@ -47,6 +47,16 @@ RSpec.describe "A clinic of its own" do
     expect(axe).to be_empty
   end
 
+  it "opens a long form that was refused at the first field that is wrong" do
+    sign_in(senior)
+    visit "/settings"
+    fill_in "word_recheck", with: "nobody@elsewhere.example"
+    click_button "Save"
+    expect(page).to have_css(".notice", text: "Nothing was changed")
+    expect(page).to have_css("#word_recheck:focus")
+    expect(find_by_id("word_recheck").value).to eq "nobody@elsewhere.example"
+  end
+
   it "invites somebody who joins, gives a link to a new password, and closes the account: its page is shut at once" do
     sign_in(senior)
     visit "/people"

@@ -1,6 +1,6 @@
 # frozen_string_literal: true
 
-require "ruby-units"
+require_relative "../support/units"
 
 RSpec.describe Handrail::Compression::AnkleBrachial do
   def read(**typed) = described_class.read(typed.transform_keys(&:to_s))

@@ -143,6 +143,11 @@ RSpec.describe Handrail::Fitting::Gates do
     expect(codes(:order, stops: [stop], identity: false)).to be_empty
   end
 
+  it "holds what is written of skin, words and photos back for the name alone" do
+    expect(codes(:body, stops: [stop], cautions: false)).to be_empty
+    expect(codes(:body, identity: false)).to eq [:identity_open]
+  end
+
   # stage => the stages that it must hold back
   later = %i[measure size fit teach hand_over]
   {

@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
 require "prop_check"
-require "ruby-units"
+require_relative "../support/units"
 
 RSpec.describe Handrail::Quantity::Length do
   let(:tapes) { Handrail::Quantity::Tape::ALL.values }

@@ -108,7 +108,7 @@ RSpec.describe "The wearer's body at a visit", :rolled_back do
 
     it "can be written under another stop, but not before anybody has asked who it is" do
       stopped = make_visit(clinic, fitter)
-      expect { skin(stopped) }.to raise_error(store::Unacceptable, /name and date of birth/)
+      expect { skin(stopped) }.to raise_error(store::Refused, /identity_open/)
       ask(stopped, fitter, stops: %w[chest])
       expect(skin(stopped).kind).to eq "mark_fades"
     end

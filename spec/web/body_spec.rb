@@ -31,6 +31,21 @@ RSpec.describe "Pages beside the stages", :rolled_back do
     post "#{base}/photos", hidden.merge(given, "authenticity_token" => token)
   end
 
+  it "says before anything is typed what would hold it back, and keeps what was typed all the same" do
+    fresh = make_visit(clinic, fitter)
+    path = "/visits/#{fresh.id}/skin"
+    get path
+    expect(text).to include("Before anything is written here:", "Confirm name and date of birth")
+    expect(html).to include(%(href="/visits/#{fresh.id}/order"))
+    send_form("/visits/#{fresh.id}/words", from: path, pain_with: "4", wants: "to climb the stairs")
+    expect(last_response.status).to eq 422
+    expect(html).to include('value="4"', 'value="to climb the stairs"')
+    expect(text).to include("Not yet. What you typed is kept.")
+    expect(text).not_to include("Before anything is written here")
+    get "#{base}/skin"
+    expect(text).not_to include("Before anything is written here")
+  end
+
   it "has no page for a volume that the device does not plan, and takes none" do
     expect(get("#{base}/volume").status).to eq 404
     send_form("#{base}/volume", :from => "#{base}/line", "girths[left:0]" => "30")

@@ -256,6 +256,18 @@ RSpec.describe "People and their accounts", :rolled_back do
       expect(clinic.refresh.place).to eq "Elsewhere"
     end
 
+    it "name only seniors of this clinic whose word counts, and keep what was typed" do
+      elsewhere = make_account(make_clinic, "senior")
+      [fitter.email, elsewhere.email, "nobody"].each do |whom|
+        submit("choices[word_teach]": "#{senior.email}, #{whom}")
+        expect([last_response.status, text]).to match [422, /No senior here signs in as #{whom}/]
+        expect(last_response.body).to include("#{senior.email}, #{whom}</textarea>")
+        expect(clinic.refresh.choices_made["word_teach"]).to eq ""
+      end
+      submit("choices[word_teach]": senior.email)
+      expect(clinic.refresh.choices_made["word_teach"]).to eq senior.email
+    end
+
     it "tell of another senior's change, and keep neither silently" do
       get "/settings"
       hidden = last_response.body.scan(/<input type="hidden" name="(\w+)" value="([^"]*)"/).to_h

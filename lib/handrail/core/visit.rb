@@ -99,6 +99,16 @@ module Handrail
         family.config({ "side" => prescription.side, **prescription.fields.to_h }, product.options)
     end
 
+    # [[label, text], ...] of the fields of the order that were filled in.
+    def order_facts
+      family
+        .fields_for(config)
+        .filter_map do |field|
+          value = prescription.fields[field.key]
+          [field.label, field.print(value)] if value
+        end
+    end
+
     def title = family.describe(config)
     def configuration = family.configuration(config)
     def fill(text) = family.fill(text, config)

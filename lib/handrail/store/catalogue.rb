@@ -97,7 +97,7 @@ module Handrail
                   sides.map { |side| own.select { |row| row[:side].nil? || row[:side] == side } }
                 end
               end
-          limbs.map { |own| newest(own).map { |row| reading(row) } }
+          limbs.map { |own| newest(own).map { |row| Measuring::Reading.of(row) } }
         end
 
         private
@@ -108,17 +108,6 @@ module Handrail
             .group_by { |row| row[:site] }
             .values
             .flat_map { |all| all.select { |row| row[:visit_id] == all.last[:visit_id] } }
-        end
-
-        def reading(row)
-          Measuring::Reading[
-            site: row[:site],
-            side: row[:side],
-            posture: row[:posture],
-            tension: row[:tension],
-            length: Quantity::Length.mm(row[:value_mm].to_r),
-            typed: row[:typed]
-          ]
         end
 
         def serves?(family, record, body)

@@ -6,10 +6,13 @@ module Handrail
     # add, the rows to change, and what else is to happen. A Decision does nothing by itself; the
     # Ledger carries it out.
     #
-    # said     - the entry in words rows     - [[table, values], ...] to add; clinic, visit, who,
-    # when and version come from the Ledger updates - [[table, id, values], ...] to change visit -
-    # values of the visit's own row to change effects  - Effects: stock that is held, taken or given
-    # back, visits that are planned result   - what the page needs to go on, kept with the entry
+    # said    - the entry in words
+    # rows    - [[table, values], ...] to add; clinic, visit, who, when and version come from the
+    #           Ledger
+    # updates - [[table, id, values], ...] to change
+    # visit   - values of the visit's own row to change
+    # effects - Effects: stock that is held, taken or given back, visits that are planned
+    # result  - what the page needs to go on, kept with the entry
     Decision =
       Value.new(:said, :rows, :updates, :visit, :effects, :result) do
         # said - the entry in words; table => values for one row each.
@@ -35,6 +38,23 @@ module Handrail
             effects: effects,
             result: result
           ]
+        end
+
+        # The visit is closed: what is held is worn from now on, and the next recheck is planned.
+        # window - when it is to be, as a Followup::Window, or nil.
+        def self.closing(said, visit, window, rows: [])
+          of(
+            said,
+            rows: rows,
+            visit: {
+              closed_at: Store.now,
+              closed_by: :account
+            },
+            effects: [
+              Effects::TakePieces[fitting_id: visit.fitting.id],
+              Effects::PlanRecheck[window: window]
+            ]
+          )
         end
       end
   end

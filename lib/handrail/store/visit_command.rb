@@ -37,6 +37,14 @@ module Handrail
       # "left " before what is said of one of two sides.
       def with_side(visit, side, text) = [visit.said_side(side), text].compact.join(" ")
 
+      # The id of a photo of this fitting, nil where none was given. Raises Unacceptable.
+      def photo_of(visit, given)
+        return unless given
+
+        visit.photos.find { |row| row[:id].to_s == given }&.fetch(:id) or
+          unacceptable("photo", "That photo is not of this fitting.")
+      end
+
       def mm(row) = Quantity::Length.mm(row[:value_mm].to_r)
     end
   end

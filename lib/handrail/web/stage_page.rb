@@ -6,6 +6,9 @@ module Handrail
     # was typed and not taken, and why. A stage's page object adds what its template prints; the
     # template computes nothing.
     class StagePage
+      # the gate that the entries of a page beside the stages pass, nil for a stage's own
+      GATE = nil
+
       # A stop on the rail. state - :done, :present or :later; open - whether it can be gone to.
       Stop = Value.new(:stage, :state, :open)
 
@@ -68,6 +71,14 @@ module Handrail
 
       # What holds the work back: [[sentence, stage], ...].
       def refused = trouble.is_a?(Store::Refused) ? worded(trouble.blocks) : []
+
+      # What would hold an entry of this page back, told before anything is typed: as `refused`.
+      def ahead =
+        if trouble || !writable? || self.class::GATE.nil?
+          []
+        else
+          worded(visit.gates.blocks(self.class::GATE))
+        end
 
       # Anything else that was not kept.
       def other_trouble

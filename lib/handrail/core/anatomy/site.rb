@@ -5,18 +5,21 @@ module Handrail
     # A place on the body where something is measured: the level, the posture and the tension are
     # part of it.
     #
-    # key, name, short  - the identifier, the full name, and the name on a figure kind
-    # - "girth", "length", "height" or "width" resolution        - the smallest step worth writing
-    # down there, a Length landmark          - how the level is found, in words; by - the landmarks
-    # of the figure that it is found from postures, tension - the postures that count, and the tape
-    # tension ("resting", "snug", "firm", "hard") paired            - true where the body has a left
-    # and a right one ranges            - species => plausible [min, max] as Lengths figure
-    # - the Figure on which it is shown level             - Length above the floor on the reference
-    # figure; nil where it is a length `between` two named
-    #                     points of the figure, or a girth `around` two of them
-    # from, offset      - the landmark that the level is counted from, and how far (signed Length,
-    # up is positive) species           - the keys of ranges source            - where the
-    # definition comes from
+    # key, name, short  - the identifier, the full name, and the name on a figure
+    # kind              - "girth", "length", "height" or "width"
+    # resolution        - the smallest step worth writing down there, a Length
+    # landmark          - how the level is found, in words
+    # by                - the landmarks of the figure that it is found from
+    # postures, tension - the postures that count; "resting", "snug", "firm" or "hard"
+    # paired            - true where the body has a left and a right one
+    # ranges            - species => plausible [min, max] as Lengths
+    # figure            - the Figure on which it is shown
+    # level             - Length above the floor on the reference figure; nil where it is a length
+    #                     `between` two named points of the figure, or a girth `around` two of them
+    # from, offset      - the landmark that the level is counted from, and how far: a signed Length,
+    #                     up is positive
+    # species           - the keys of ranges
+    # source            - where the definition comes from
     Site =
       Value.new(
         :key,

@@ -24,8 +24,9 @@ module Handrail
         @blocks = {}
       end
 
-      # What stands in the way of going into a stage, or of :close for a recheck, as Blocks; empty
-      # when the way is free. Found once: gates belong to a visit as it stands.
+      # What stands in the way of going into a stage, of :close for a recheck, or of :body: what the
+      # skin shows, what the wearer says and photos are written down under a stop too. As Blocks;
+      # empty when the way is free. Found once: gates belong to a visit as it stands.
       def blocks(stage) = @blocks[stage] ||= find(stage).freeze
 
       # the blocks of a stage
@@ -33,6 +34,8 @@ module Handrail
         case stage
         when :order
           []
+        when :body
+          identity_blocks
         when :measure
           order_blocks
         when :size
@@ -130,11 +133,12 @@ module Handrail
       end
 
       def order_blocks
-        found = stop_blocks
-        found << block(:identity_open, :order) unless @visit.identity?
+        found = stop_blocks + identity_blocks
         found << block(:cautions_open, :order) unless @visit.cautions_asked?
         found
       end
+
+      def identity_blocks = @visit.identity? ? [] : [block(:identity_open, :order)]
 
       def measure_blocks
         @visit.unread.map do |item|

@@ -183,19 +183,7 @@ module Handrail
       def tape_resolution = @visit.resolution(@visit.usable_readings)
 
       # The readings of a side, as Measuring::Readings.
-      def core_readings(side)
-        rows_for(side).map do |row|
-          Measuring::Reading[
-            site: row[:site],
-            side: row[:side],
-            posture: row[:posture],
-            tension: row[:tension],
-            length: Quantity::Length.mm(row[:value_mm].to_r),
-            typed: row[:typed],
-            struck: false
-          ]
-        end
-      end
+      def core_readings(side) = rows_for(side).map { |row| Measuring::Reading.of(row) }
 
       # The device's straps on a side, in closing order: the family's that apply, or as many as its
       # sheet counts.

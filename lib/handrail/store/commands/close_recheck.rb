@@ -19,17 +19,7 @@ module Handrail
 
           pass!(visit, :close)
           window = visit.fitting.ended_at ? nil : visit.next_recheck(today: visit.clinic.today)
-          Decision.of(
-            "recheck closed",
-            visit: {
-              closed_at: Store.now,
-              closed_by: :account
-            },
-            effects: [
-              Effects::TakePieces[fitting_id: visit.fitting.id],
-              Effects::PlanRecheck[window: window]
-            ]
-          )
+          Decision.closing("recheck closed", visit, window)
         end
       end
     end

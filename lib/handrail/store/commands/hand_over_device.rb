@@ -38,17 +38,11 @@ module Handrail
           pass!(visit, :hand_over)
           today = visit.clinic.today
           window = Followup::Plan.next(visit.recheck_plan, handed_over: today)
-          Decision.of(
+          Decision.closing(
             "handed over, signed by #{signed_name}#{" on paper" if on_paper}",
-            rows: [[:hand_overs, { fitting_id: visit.fitting.id, **given }]],
-            visit: {
-              closed_at: Store.now,
-              closed_by: :account
-            },
-            effects: [
-              Effects::TakePieces[fitting_id: visit.fitting.id],
-              Effects::PlanRecheck[window: window]
-            ]
+            visit,
+            window,
+            rows: [[:hand_overs, { fitting_id: visit.fitting.id, **given }]]
           )
         end
 

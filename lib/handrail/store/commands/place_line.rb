@@ -41,7 +41,7 @@ module Handrail
               bent: bent,
               points: Store.json(given),
               known_mm: length && Store.numeric(length),
-              photo_id: photo_of(visit)
+              photo_id: photo_of(visit, photo)
             }
           )
         rescue Handrail::Fitting::Alignment::Unknown => e
@@ -67,13 +67,6 @@ module Handrail
           mm
         rescue Quantity::Length::Unreadable => e
           unacceptable("known", e.message)
-        end
-
-        def photo_of(visit)
-          return unless photo
-
-          visit.photos.find { |row| row[:id].to_s == photo }&.fetch(:id) or
-            unacceptable("photo", "That photo is not of this fitting.")
         end
 
         def said(made)

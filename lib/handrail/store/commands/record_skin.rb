@@ -29,7 +29,7 @@ module Handrail
         def watch = []
 
         def decide(visit)
-          unacceptable("identity", "Confirm name and date of birth first.") unless visit.identity?
+          pass!(visit, :body)
           before = follows && followed(visit)
           row = before ? again(before) : fresh(visit)
           Decision.insert(
@@ -38,7 +38,7 @@ module Handrail
               **row,
               size_mm: measured,
               note: note,
-              photo_id: photo_of(visit)
+              photo_id: photo_of(visit, photo)
             }
           )
         end
@@ -89,13 +89,6 @@ module Handrail
           Store.numeric(mm)
         rescue Quantity::Length::Unreadable => e
           unacceptable("size", e.message)
-        end
-
-        def photo_of(visit)
-          return unless photo
-
-          visit.photos.find { |row| row[:id].to_s == photo }&.fetch(:id) or
-            unacceptable("photo", "That photo is not of this fitting.")
         end
 
         def said(row)

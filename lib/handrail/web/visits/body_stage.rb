@@ -22,6 +22,7 @@ module Handrail
         # Skin, pain and photos.
         class SkinPage < StagePage
           STAGE = :skin
+          GATE = :body
 
           include WithPhotos
 
@@ -101,6 +102,7 @@ module Handrail
         # The line of a limb or a trunk.
         class LinePage < StagePage
           STAGE = :line
+          GATE = :measure
 
           def self.of?(family) = family.lines.any?
 
@@ -194,6 +196,7 @@ module Handrail
         # The volume of the limb: girths at levels on both legs, excess, change over the visits.
         class VolumePage < StagePage
           STAGE = :volume
+          GATE = :measure
 
           def self.of?(family) = !family.volume.nil?
 

@@ -10,15 +10,7 @@ module Handrail
           STAGE = :order
 
           # [[label, text], ...] of the order's fields.
-          def facts
-            visit
-              .family
-              .fields_for(visit.config)
-              .filter_map do |field|
-                value = visit.prescription.fields[field.key]
-                [field.label, field.print(value)] if value
-              end
-          end
+          def facts = visit.order_facts
 
           # [key, label, typed] of the pressures to ask for, where the family asks for the index.
           def pressures

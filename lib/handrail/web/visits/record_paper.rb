@@ -62,14 +62,6 @@ module Handrail
             "#{visit.patient.name}, born #{Quantity::Day.write(visit.patient.born_on)}, #{visit.patient.record_number}",
             strong: true
           )
-          fields =
-            visit
-              .family
-              .fields_for(visit.config)
-              .filter_map do |field|
-                value = visit.prescription.fields[field.key]
-                [field.label, field.print(value)] if value
-              end
           paper.table(
             [
               [
@@ -77,7 +69,7 @@ module Handrail
                 "#{visit.prescription.prescriber}, #{Quantity::Day.write(visit.prescription.prescribed_on)}"
               ],
               ["Product", visit.product.full_name],
-              *fields
+              *visit.order_facts
             ],
             widths: [150, 337]
           )

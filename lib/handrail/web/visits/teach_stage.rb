@@ -29,7 +29,18 @@ module Handrail
 
           def taught? = visit.gates.done?(:teach)
 
-          # What was shown so far, newest first: [teach-back, passed, what was missing].
+          # A teach-back in one line: who, how, in how many tries, what was not seen and what is wrong.
+          def how_shown(one, missing, left)
+            tries = one.tries && (one.tries == 1 ? "one try" : "#{one.tries} tries")
+            done = [one.side, one.who, one.unaided ? "unaided" : "with help", tries].compact
+            [
+              done.join(", "),
+              ("not seen: #{missing.join(", ")}" if missing.any?),
+              ("mistakes still there: #{left.join(", ")}" if left.any?)
+            ].compact.join("; ")
+          end
+
+          # What was shown so far, newest first: [teach-back, passed, what was missing, mistakes].
           def shown
             visit.teach_backs.reverse.map do |one|
               missing = one.open_tasks(visit.tasks).map { |task| visit.fill(task.text) }
