@@ -264,6 +264,8 @@ RSpec.describe "People and their accounts", :rolled_back do
         expect(last_response.body).to include("#{senior.email}, #{whom}</textarea>")
         expect(clinic.refresh.choices_made["word_teach"]).to eq ""
       end
+      submit("choices[word_teach]": "x" * 1500)
+      expect(text).to include("Shorten it to at most 1000 characters.")
       submit("choices[word_teach]": senior.email)
       expect(clinic.refresh.choices_made["word_teach"]).to eq senior.email
     end

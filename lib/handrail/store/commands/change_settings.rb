@@ -28,7 +28,7 @@ module Handrail
           values = ClinicValues.read(given)
           chosen = Choices.read(choices)
           refuse!(
-            { **ClinicValues.faults(values), **Choices.faults(chosen), **strangers(clinic, chosen) }
+            { **strangers(clinic, chosen), **ClinicValues.faults(values), **Choices.faults(chosen) }
           )
           before = all_of(fresh)
           fresh.update(
