@@ -18,7 +18,21 @@ RSpec.describe Handrail::Crowd, :rolled_back do
     )
   end
 
-  before { described_class.load(120, seed: 3) }
+  before do |example|
+    due_everywhere if example.metadata[:due]
+    described_class.load(example.metadata[:due] ? 800 : 120, seed: 3)
+  end
+
+  # a part that falls due for every visit of the demo, so that there is something to copy
+  def due_everywhere
+    due = { kind: "part", key: "liner", label: "Liner", due_on: Date.new(2026, 12, 1) }
+    rows = Handrail::Store.db[:visits].select_map(%i[clinic_id fitting_id id]).uniq { |row| row[1] }
+    Handrail::Store.db[:fitting_dues].multi_insert(
+      rows.map do |clinic, fitting, visit|
+        { clinic_id: clinic, fitting_id: fitting, visit_id: visit, **due }
+      end
+    )
+  end
 
   it "adds people of their own, and a story to about half of them" do
     expect(crowd.count).to eq 120
@@ -72,5 +86,12 @@ RSpec.describe Handrail::Crowd, :rolled_back do
     over = db[:fittings].where(patient_id: crowd.select(:id)).exclude(ended_at: nil).select(:id)
     expect(over.count).to be > 20
     expect(db[:visits].where(fitting_id: over, closed_at: nil, called_off_at: nil).count).to eq 0
+  end
+
+  it "copies what falls due with a story that runs, and with no other", :due do
+    running = db[:fittings].where(patient_id: crowd.select(:id), ended_at: nil).select(:id)
+    due = db[:fitting_dues].where(fitting_id: visits.select(:fitting_id))
+    expect(due.where(fitting_id: running).count).to be > 0
+    expect(due.exclude(fitting_id: running).count).to eq 0
   end
 end
