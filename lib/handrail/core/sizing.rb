@@ -57,11 +57,13 @@ module Handrail
     # reason, what to watch, and the piece to scale.
     #
     # state - :good, :look_again, :stop (not possible so) or :not_done (readings are missing); size
-    # - what to order or cut, or nil lines - SheetLines; notes - SheetNotes; piece - a Piece or nil;
-    # missing - sentences on what is still to be read count - of pieces, where the sheet counts them
-    # (straps)
+    # - what to order or cut, or nil lines - SheetLines; notes - SheetNotes; drawn - makes the Piece, or
+    # nil; missing - sentences on what is still to be read; count - of pieces, where the sheet counts
+    # them (straps)
     Sheet =
-      Value.new(:key, :title, :state, :size, :lines, :notes, :piece, :missing, :count) do
+      Value.new(:key, :title, :state, :size, :lines, :notes, :drawn, :missing, :count) do
+        # The Piece to scale, made when it is first asked for; nil where there is none.
+        def piece = drawn&.call
         def complete? = missing.empty?
         def sentences = [*missing, *notes.map(&:text)]
         def reason =

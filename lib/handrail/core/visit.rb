@@ -129,8 +129,14 @@ module Handrail
     # The same visit, read anew from its rows: after an entry has added to them.
     def renewed = self.class.new(row, source)
 
-    # Another visit of the same fitting.
-    def at(other) = other.id == id ? self : self.class.new(other, source)
+    # Another visit of the same fitting, as it stands now.
+    def at(other)
+      return self if other.id == id
+
+      @at ||= {}
+      @at[other.id] ||= self.class.new(other, source)
+    end
+
     def first = at(visits.find(&:first?) || row)
 
     # The visit before this one at which something was read, or nil.
@@ -166,17 +172,25 @@ module Handrail
     end
 
     # Those that may be used: their questions are answered.
-    def usable_readings = live_readings.reject { |reading| doubtful?(reading) }
+    def usable_readings
+      @usable_readings ||= live_readings.reject { |reading| doubtful?(reading) }
+    end
+
     def doubtful?(reading) = !reading[:question].nil? && reading[:answered_at].nil?
-    def doubts = live_readings.select { |reading| doubtful?(reading) }
+    def doubts = @doubts ||= live_readings.select { |reading| doubtful?(reading) }
 
     # All readings of an item of the plan, struck-out ones and those of another posture or tension
     # too.
     def readings_of(item) = rows(:readings).select { |reading| item.takes?(reading) }
 
     # The repeats that count for an item of the plan, as Measuring::Repeats, or nil.
-    def repeats_of(item) =
-      repeats_from(usable_readings.select { |reading| item.counts?(reading) }, item.site.key)
+    def repeats_of(item)
+      @repeats_of ||= {}
+      @repeats_of.fetch(item.key) do |key|
+        counted = usable_readings.select { |reading| item.counts?(reading) }
+        @repeats_of[key] = repeats_from(counted, item.site.key)
+      end
+    end
 
     # The repeats that count for a site and side, in the posture that the plan names or the one
     # given; nil where there are none.

@@ -54,25 +54,16 @@ module Handrail
         return girths.first if level <= levels.first
         return girths.last if level >= levels.last
 
-        i = levels.bsearch_index { |x| x >= level } - 1
-        h = levels[i + 1] - levels[i]
-        t = (level - levels[i]) / h
-        rise = girths[i + 1] - girths[i]
-        start = h * @tangents[i]
-        bend = start + (h * @tangents[i + 1]) - (2 * rise)
-        girths[i] + (t * (start + (t * (rise - start - bend + (t * bend)))))
+        i, t, = at(level)
+        start, middle, bend = cubic(i)
+        girths[i] + (t * (start + (t * (middle + (t * bend)))))
       end
 
       # Change of girth per mm of height at a level: what one millimetre of misplaced tape does.
       def slope(level)
-        level = level.to_f.clamp(levels.first, levels.last)
-        at(level) do |t, h, i|
-          (
-            ((girths[i] * ((6 * (t**2)) - (6 * t))) + (girths[i + 1] * ((6 * t) - (6 * (t**2))))) /
-              h
-          ) + (@tangents[i] * ((3 * (t**2)) - (4 * t) + 1)) +
-            (@tangents[i + 1] * ((3 * (t**2)) - (2 * t)))
-        end
+        i, t, h = at(level.to_f.clamp(levels.first, levels.last))
+        start, middle, bend = cubic(i)
+        (start + (t * ((2 * middle) + (t * 3 * bend)))) / h
       end
 
       # How much more (or less) a tape reads when it lies `offset` mm higher than the mark.
@@ -83,14 +74,20 @@ module Handrail
 
       private
 
+      # which stretch a level lies in, how far along it (0 to 1), and its length
       def at(level)
-        level = level.to_f
-        return girths.first if level < levels.first
-        return girths.last if level > levels.last
-
         i = [levels.bsearch_index { |x| x >= level } - 1, 0].max
         h = levels[i + 1] - levels[i]
-        yield (level - levels[i]) / h, h, i
+        [i, (level - levels[i]) / h, h]
+      end
+
+      # the factors of t, t squared and t cubed on a stretch
+      def cubic(i)
+        h = levels[i + 1] - levels[i]
+        rise = girths[i + 1] - girths[i]
+        start = h * @tangents[i]
+        bend = start + (h * @tangents[i + 1]) - (2 * rise)
+        [start, rise - start - bend, bend]
       end
 
       def tangents

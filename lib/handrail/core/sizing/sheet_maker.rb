@@ -57,7 +57,8 @@ module Handrail
         "#{format("%g", (rounded / 10).to_f.round(1))} cm"
       end
 
-      def sheet(size:, state: nil, piece: nil, count: nil)
+      # drawn - makes the piece when it is asked for: most pages do not show it
+      def sheet(size:, state: nil, drawn: nil, count: nil)
         worst = (@notes.map(&:state) & %i[stop look_again]).include?(:stop) ? :stop : nil
         worst ||= @notes.any? { |n| n.state == :look_again } ? :look_again : :good
         Sheet[
@@ -67,7 +68,7 @@ module Handrail
           size: size,
           lines: @lines.freeze,
           notes: @notes.freeze,
-          piece: piece,
+          drawn: drawn && -> { @piece ||= drawn.call },
           missing: [],
           count: count
         ]

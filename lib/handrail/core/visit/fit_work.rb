@@ -9,6 +9,7 @@ module Handrail
         @visit = visit
         @checklists = {}
         @applying = {}
+        @fitted_at = {}
       end
 
       # The checks that apply here, as [Families::Check, place] pairs. At a recheck the family's
@@ -111,11 +112,13 @@ module Handrail
       # The seq of the last thing that was done to the device of a side: size, device, step or
       # change; 0 before any.
       def fitted_at(side = first_side)
-        rows =
-          %i[size_choices issued_devices steps_done changes].flat_map do |table|
-            own_rows(table, side)
-          end
-        (rows + returned(side).map(&:first)).map { |row| row[:version] }.max || 0
+        @fitted_at[side] ||= begin
+          rows =
+            %i[size_choices issued_devices steps_done changes].flat_map do |table|
+              own_rows(table, side)
+            end
+          (rows + returned(side).map(&:first)).map { |row| row[:version] }.max || 0
+        end
       end
 
       # Whether the wearer is sent back to the prescriber with it.

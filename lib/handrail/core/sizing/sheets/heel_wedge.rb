@@ -49,7 +49,7 @@ module Handrail
               else
                 "#{format("%g", wanted)} degrees #{towards}"
               end,
-            piece: piece(height)
+            drawn: -> { piece(height) }
           )
         end
 
@@ -67,7 +67,7 @@ module Handrail
             size: nil,
             lines: [],
             notes: [],
-            piece: nil,
+            drawn: nil,
             missing: [
               "Which edge is raised, inner or outer, is still to be ordered for " \
                 "#{format("%g", wanted)} degrees."
@@ -82,7 +82,7 @@ module Handrail
             "No heel correction is ordered. In steps of #{format("%g", input(:step))} degrees, one step is " \
               "#{format("%.1f", self.class.height(mm(:heel), input(:step)))} mm at this heel."
           )
-          sheet(size: "no correction", piece: nil)
+          sheet(size: "no correction", drawn: nil)
         end
 
         def nearest(height)

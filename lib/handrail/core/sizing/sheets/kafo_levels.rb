@@ -31,7 +31,10 @@ module Handrail
           )
           line("Foot plate width", mm(:foot_width), "across the balls")
           order_of_levels
-          sheet(size: @notes.any? { |n| n.state == :stop } ? nil : "made to measure", piece: piece)
+          sheet(
+            size: @notes.any? { |n| n.state == :stop } ? nil : "made to measure",
+            drawn: -> { piece }
+          )
         end
 
         private

@@ -49,7 +49,7 @@ module Handrail
           end
           sheet(
             size: "#{belt}, no extension",
-            piece: piece(spare.positive? ? [[:fold, arm.to_f]] : [])
+            drawn: -> { piece(spare.positive? ? [[:fold, arm.to_f]] : []) }
           )
         end
 
@@ -62,7 +62,10 @@ module Handrail
             "#{print(extra)} and #{print(mm(:join))} under the belt to join it"
           )
           note("One extension on each arm, equal lengths.")
-          sheet(size: "#{belt}, one extension each arm", piece: piece([[:fold, supplied.to_f]]))
+          sheet(
+            size: "#{belt}, one extension each arm",
+            drawn: -> { piece([[:fold, supplied.to_f]]) }
+          )
         end
 
         def made_to_measure
@@ -71,7 +74,7 @@ module Handrail
               "measure.",
             :stop
           )
-          sheet(size: nil, piece: nil)
+          sheet(size: nil, drawn: nil)
         end
 
         # both arms and the back panel, laid flat

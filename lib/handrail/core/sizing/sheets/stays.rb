@@ -43,7 +43,7 @@ module Handrail
           )
           sheet(
             size: length && "#{count} #{input(:kind)} stays of #{print(length)}",
-            piece: length && piece(used, marks(count), length)
+            drawn: length && -> { piece(used, marks(count), length) }
           )
         end
 
@@ -63,7 +63,7 @@ module Handrail
 
         def flexible
           note("Flexible stays are in. A rigid stay is fitted only when the prescription says so.")
-          sheet(size: "flexible stays", piece: nil)
+          sheet(size: "flexible stays", drawn: nil)
         end
 
         def stay_length

@@ -26,7 +26,7 @@ module Handrail
           @sizes = []
           strap("Thigh", mm(:thigh), mm(:thigh_strap))
           strap("Calf", mm(:calf), mm(:calf_strap))
-          sheet(size: @sizes.join(", "), piece: piece)
+          sheet(size: @sizes.join(", "), drawn: -> { piece })
         end
 
         private

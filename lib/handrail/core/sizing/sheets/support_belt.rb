@@ -45,7 +45,7 @@ module Handrail
           ].compact.join(", ")
           sheet(
             size: width && (input(:weld).nil? || opening) ? size : nil,
-            piece: width && piece(width, opening)
+            drawn: width && -> { piece(width, opening) }
           )
         end
 

@@ -46,7 +46,7 @@ module Handrail
               else
                 "straps as supplied"
               end,
-            piece: piece,
+            drawn: -> { piece },
             count: needed
           )
         end
