@@ -44,6 +44,7 @@ module Handrail
       due_from
       due_to
       planned_for
+      planned_to
       opened_at
       closed_at
       answered_at
@@ -401,7 +402,7 @@ module Handrail
         new_id(:"#{column.to_s.delete_suffix("_id")}s", "0")
       when :patient_id
         "#{base(:patients)} + c.n"
-      when :stock_item_id, :photo_id
+      when :stock_item_id, :photo_id, :planned_with, :planned_room
         "NULL"
       when :called_off_at
         "CASE WHEN c.past AND t.opened_at IS NULL THEN coalesce(t.due_from::timestamptz, now()) #{moved} " \

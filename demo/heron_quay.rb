@@ -44,6 +44,8 @@ module Handrail
     }.freeze
     # whose sheet is in another language
     SPEAKS = { edda: "de" }.freeze
+    PHONES = { ines: "0555 0131", nora: "0555 0114", odile: "0555 0162", edda: "0555 0147" }.freeze
+    ROOMS = ["Quay room", "Long room"].freeze
     DOGS = {
       pilot: ["HQ A 021", "Pilot", "Agnes Corrin", "2021-05-02"],
       biscuit: ["HQ A 024", "Biscuit", "Leo Tarrant", "2019-09-18"]
@@ -72,13 +74,15 @@ module Handrail
             place: "Heron Quay",
             phone: "extension 214",
             time_zone: "Europe/London",
-            demo: true
+            demo: true,
+            choices: Store.json("rooms" => ROOMS.join("\n"))
           )
         @today = @clinic.today(@now)
         people
         catalogue
         Stories.new(self).tell
         OtherStories.new(self).tell
+        share_today
         @clinic.update(demo_loaded_at: Sequel.function(:clock_timestamp))
       end
       @clinic
@@ -94,6 +98,20 @@ module Handrail
     end
 
     private
+
+    # who is booked for today with nobody yet: in turn with the fitters, where they are free
+    def share_today
+      planning = Store::Planning.new(clinic)
+      fitters = staff.values_at(:maren, :dylan)
+      planning.booked(today..today).select { |one| one.who.nil? && !one.closed }.each_with_index do |one, i|
+        who, room = fitters.zip(ROOMS).rotate(i).find do |who, room|
+          planning.clash(one.from, one.to, who: who.id, room: room, except: one.id).nil?
+        end
+        next unless who
+
+        Store::Visit.where(id: one.id).update(planned_to: one.to, planned_with: who.id, planned_room: room)
+      end
+    end
 
     def people
       hash =
@@ -125,6 +143,7 @@ module Handrail
                 given_name: given,
                 family_name: family,
                 born_on: born,
+                phone: PHONES[key],
                 language: SPEAKS.fetch(key, "en")
               )
             ]

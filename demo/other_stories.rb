@@ -232,7 +232,7 @@ module Handrail
           settings(lowest: "0 mm", top: "0 mm")
           taught("Odile Brask") && handed_over
         end
-        book(recheck(visit), 1, "11:40")
+        book(recheck(visit), 1, "11:40", with: :dylan, room: "Quay room")
       end
 
       def stellan

@@ -30,7 +30,7 @@ module Handrail
           size: "M",
           other: ["37.8"]
         )
-        book(recheck(visit), 0, "09:00")
+        book(recheck(visit), 0, "09:00", with: :maren, room: "Quay room")
       end
 
       # ordered, comes today for the first time
@@ -95,7 +95,7 @@ module Handrail
           settings(calf: "62 mm", thigh: "70 mm", shin: "58 mm", lower_thigh: "66 mm")
           taught("Jonas Thring") && handed_over
         end
-        book(recheck(visit), 1, "09:20")
+        book(recheck(visit), 1, "09:20", with: :maren, room: "Long room")
       end
 
       # overdue: the recheck's window closed, and nothing is booked
@@ -111,6 +111,8 @@ module Handrail
           calf: %w[33.8 33.6],
           size: "S"
         )
+        book(recheck(visit), -26, "14:00", told: -30)
+        missed(recheck(visit), -26, "15:10", "nobody answered the telephone")
       end
 
       # a stop sign at the order

@@ -240,10 +240,25 @@ module Handrail
           .last
       end
 
-      def book(visit, days, clock)
-        Store.at(house.time([days - 3, -1].min, "16:00")) do
-          command = COMMANDS::BookVisit.new(day: (house.today + days).iso8601, time: clock)
+      # with - the key of a fitter; room - its name; told - days from today on which it was booked
+      def book(visit, days, clock, with: nil, room: nil, told: [days - 3, -1].min)
+        Store.at(house.time(told, "16:00")) do
+          command =
+            COMMANDS::BookVisit.new(
+              day: (house.today + days).iso8601,
+              time: clock,
+              with: with && house.staff.fetch(with).id,
+              room: room
+            )
           Store::Ledger.new(visit, house.staff[:effie]).run(command)
+        end
+      end
+
+      # a booked visit to which nobody came; days from today on which that was written
+      def missed(visit, days, clock, note)
+        Store.at(house.time(days, clock)) do
+          command = COMMANDS::MissVisit.new(why: "no_show", note: note)
+          Store::Ledger.new(visit.refresh, house.staff[:effie]).run(command)
         end
       end
 

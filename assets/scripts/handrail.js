@@ -4,6 +4,7 @@ import { watchBeside } from "./beside.js";
 import { watchChart } from "./chart.js";
 import { restoreDrafts, watchDrafts } from "./drafts.js";
 import { watchKeys } from "./keys.js";
+import { watchMoves } from "./move.js";
 import { watchPoints } from "./points.js";
 import { watchLine } from "./queue.js";
 import { readySignature } from "./signature.js";
@@ -37,6 +38,7 @@ watchLine();
 watchTimers();
 watchTaps();
 watchPoints();
+watchMoves();
 ready();
 document.addEventListener("htmx:afterSettle", () => {
   restoreDrafts();

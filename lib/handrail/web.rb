@@ -42,6 +42,7 @@ module Handrail
         "/patients" => Patients,
         "/visits" => Visits,
         "/catalogue" => Catalogue,
+        "/week" => Week,
         "/tapes" => Tapes,
         "/report" => Report,
         "/handbook" => HandbookPages,

@@ -76,6 +76,8 @@ RSpec.describe "Every command" do
       [ready_to_close, {}]
     when "book_visit"
       [make_visit(clinic, fitter), { day: (clinic.today + 3).iso8601, time: "09:40" }]
+    when "miss_visit"
+      [booked, { why: "cancelled" }]
     when "start_timer"
       [asked, { timer: "colour" }]
     when "answer_timer"
@@ -171,6 +173,8 @@ RSpec.describe "Every command" do
       { email: "#{number.delete(" ")}@spec.example", role: "fitter" }
     when "change_role"
       { person: colleague.id, role: "front_desk" }
+    when "change_hours"
+      { person: desk_account.id, hours: { "mon" => "09:00-13:00" } }
     when "close_account", "send_reset_link"
       { person: colleague.id }
     when "take_off_codes"
@@ -228,6 +232,14 @@ RSpec.describe "Every command" do
       sized_visit(clinic, fitter).tap do |visit|
         due = (clinic.today + 3).iso8601
         run(visit, fitter, :WriteJobSlip, doer: "maker", what: "longer strap", due_on: due)
+      end
+    end
+  end
+
+  def booked
+    once(:booked) do
+      make_visit(clinic, fitter).tap do |visit|
+        run(visit, fitter, :BookVisit, day: (clinic.today + 3).iso8601, time: "09:40")
       end
     end
   end

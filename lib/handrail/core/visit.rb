@@ -29,6 +29,9 @@ module Handrail
                    :closed_by,
                    :opened_at,
                    :planned_for,
+                   :planned_to,
+                   :planned_with,
+                   :planned_room,
                    :due_from,
                    :due_to,
                    :plan_key

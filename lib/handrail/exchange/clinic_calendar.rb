@@ -6,7 +6,7 @@ module Handrail
   module Exchange
     # A clinic's booked visits as a calendar (RFC 5545) for somebody's own program: initials, device
     # and time, nothing that was found. A visit keeps its UID; SEQUENCE counts up with what is written
-    # on it, and one that was called off is sent as cancelled.
+    # on it, and one that does not take place is sent as cancelled.
     class ClinicCalendar
       MINUTES = { "first" => 60, "recheck" => 30 }.freeze
 
@@ -34,11 +34,11 @@ module Handrail
         made.uid = "visit-#{row[:id]}@handrail"
         made.dtstamp = time(@now)
         made.dtstart = time(from)
-        made.dtend = time(from + (MINUTES.fetch(row[:purpose], 30) * 60))
+        made.dtend = time(row[:planned_to]&.getutc || (from + (MINUTES.fetch(row[:purpose], 30) * 60)))
         made.sequence = row[:version]
         made.summary = "#{initials(row)}: #{row[:title]}"
-        made.location = @clinic.place
-        made.status = row[:called_off_at] ? "CANCELLED" : "CONFIRMED"
+        made.location = [row[:planned_room], @clinic.place].compact.join(", ")
+        made.status = row[:gone] ? "CANCELLED" : "CONFIRMED"
         made
       end
 

@@ -35,19 +35,35 @@ module Handrail
           account if account&.open?
         end
 
-        # Visits of a clinic that a calendar shows: booked ones from a month ago on, also those that
-        # were called off. Rows with the wearer's names.
-        def visits(clinic, now: Store.now)
-          Store.db[BOOKED, clinic.id, now - (31 * 86_400)].all
+        # What somebody's calendar shows: visits that are booked with them or with nobody yet, from a
+        # month ago on, and those that were called off, missed or cancelled. Rows with the wearer's
+        # names; :gone where it does not take place.
+        def visits(account, now: Store.now)
+          since = now - (31 * 86_400)
+          Store.db[BOOKED, account.clinic_id, since, account.id].all +
+            Store.db[MISSED, account.clinic_id, since].all
         end
 
-        BOOKED = <<~SQL
-          SELECT v.id, v.planned_for, v.called_off_at, v.closed_at, v.version, v.purpose, s.title,
-                 p.given_name, p.family_name
-          FROM visits v JOIN visit_summaries s ON s.visit_id = v.id JOIN patients p ON p.id = s.patient_id
-          WHERE v.clinic_id = ? AND v.planned_for > ? AND NOT v.practice ORDER BY v.planned_for, v.id LIMIT 2000
+        COLUMNS = <<~SQL
+          v.id, v.version, v.purpose, v.planned_room, s.title, p.given_name, p.family_name
         SQL
-        private_constant :BOOKED
+        FROM = <<~SQL
+          FROM visits v JOIN visit_summaries s ON s.visit_id = v.id JOIN patients p ON p.id = s.patient_id
+        SQL
+        BOOKED = <<~SQL
+          SELECT #{COLUMNS}, v.planned_for, v.planned_to, v.called_off_at IS NOT NULL AS gone #{FROM}
+          WHERE v.clinic_id = ? AND v.planned_for > ? AND NOT v.practice
+            AND (v.planned_with IS NULL OR v.planned_with = ?)
+          ORDER BY v.planned_for, v.id LIMIT 2000
+        SQL
+        # of a visit that is not booked anew, the last time that it was missed
+        MISSED = <<~SQL
+          SELECT DISTINCT ON (v.id) #{COLUMNS}, m.planned_for, m.planned_to, true AS gone #{FROM}
+          JOIN missed_visits m ON m.visit_id = v.id
+          WHERE v.clinic_id = ? AND m.planned_for > ? AND v.planned_for IS NULL AND NOT v.practice
+          ORDER BY v.id, m.id DESC LIMIT 2000
+        SQL
+        private_constant :COLUMNS, :FROM, :BOOKED, :MISSED
 
         private
 

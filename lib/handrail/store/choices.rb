@@ -17,6 +17,7 @@ module Handrail
         "statements" => 2000,
         "warranty" => 1000,
         "closed_days" => 2000,
+        "rooms" => 400,
         **WORDS.to_h { |name| [name, 1000] }
       }.freeze
       DAYS = %w[mon tue wed thu fri sat sun].freeze
@@ -24,6 +25,8 @@ module Handrail
       FIRM = %w[fit teach recheck].freeze
       REPEATS = (1..3)
       LIKE_YEARS = (0..10)
+      # how long a visit may be booked for, in minutes
+      MINUTES = (5..240)
       NOTE = 600
       HOURS = /\A([01]?\d|2[0-3]):([0-5]\d)\s*(?:-|–|to)\s*([01]?\d|2[0-3]):([0-5]\d)\z/
       WINDOW = /\A(\d{1,3})\s*(?:-|–|to)\s*(\d{1,3})\z/
@@ -32,6 +35,8 @@ module Handrail
         "sheet_language" => "en",
         "repeats" => "1",
         "like_years" => "0",
+        "minutes_first" => "60",
+        "minutes_recheck" => "30",
         **DAYS.first(5).to_h { |day| ["hours_#{day}", "09:00-17:00"] }
       }.freeze
 
@@ -49,6 +54,8 @@ module Handrail
           {
             "repeats" => number_fault(values["repeats"], REPEATS),
             "like_years" => number_fault(values["like_years"], LIKE_YEARS),
+            "minutes_first" => number_fault(values["minutes_first"], MINUTES),
+            "minutes_recheck" => number_fault(values["minutes_recheck"], MINUTES),
             "sheet_language" => language_fault(values["sheet_language"]),
             "closed_days" => closed_fault(values["closed_days"]),
             **DAYS.to_h { |day| ["hours_#{day}", hours_fault(values["hours_#{day}"])] },
@@ -60,6 +67,13 @@ module Handrail
           return if key.nil? || Language::ALL.key?(key)
 
           "Choose one of #{Language::ALL.values.join(", ")}."
+        end
+
+        # Why a day's hours can not be taken, or nil
+        def hours_fault(text)
+          return if text.nil? || minutes_of(text)
+
+          text.match?(HOURS) ? "It closes before it opens." : "Write them like 09:00-17:00, or leave it empty for closed."
         end
 
         # name of the field => Families::PlannedRecheck, of every fixed recheck that a family plans
@@ -83,6 +97,8 @@ module Handrail
             **TEXTS,
             "repeats" => 1,
             "like_years" => 2,
+            "minutes_first" => 3,
+            "minutes_recheck" => 3,
             "sheet_language" => 2,
             **DAYS.to_h { |day| ["hours_#{day}", 20] },
             **windows.transform_values { 12 },
@@ -92,6 +108,13 @@ module Handrail
 
         # E-mails of a text, as they are compared.
         def names(text) = text.to_s.downcase.split(/[\s,;]+/).reject(&:empty?)
+
+        # "09:00-17:00" as [from, to] in minutes of the day; nil where it is neither hours nor in order.
+        def minutes_of(text)
+          found = text.match(HOURS)&.captures&.map(&:to_i) or return
+          from, to = (found[0] * 60) + found[1], (found[2] * 60) + found[3]
+          [from, to] if from < to
+        end
 
         # Days of a text, one a line: "25 Dec 2026" or "25 Dec 2026 to 1 Jan 2027".
         def days(text)
@@ -127,17 +150,6 @@ module Handrail
           days(text) && nil
         rescue Quantity::Day::Unreadable => e
           e.message
-        end
-
-        def hours_fault(text)
-          return if text.nil?
-
-          found = text.match(HOURS)&.captures&.map(&:to_i)
-          return "Write them like 09:00-17:00, or leave it empty for closed." unless found
-
-          unless (found[0] * 60) + found[1] < (found[2] * 60) + found[3]
-            "It closes before it opens."
-          end
         end
 
         # earlier than the trade asks for is the clinic's own matter, later is not
@@ -183,23 +195,26 @@ module Handrail
 
       # Opening hours of a weekday as [from, to] in minutes of the day, or nil where it is closed.
       # day - "mon" ... "sun"
-      def hours(day)
-        found = text("hours_#{day}").match(HOURS) or return
-        from_hour, from_minute, to_hour, to_minute = found.captures.map(&:to_i)
-        [(from_hour * 60) + from_minute, (to_hour * 60) + to_minute]
-      end
+      def hours(day) = Choices.minutes_of(text("hours_#{day}"))
+      def any_hours? = values.keys.any? { |name| name.start_with?("hours_") }
+
+      # Names of the rooms that visits are booked into, as they are listed.
+      def rooms = text("rooms").lines.map(&:strip).reject(&:empty?).uniq
+
+      # How long a visit is booked for. purpose - "first" or "recheck"
+      def minutes(purpose) = values["minutes_#{purpose}"]&.to_i
 
       # Why the clinic is shut at a time of a day, in words, or nil. Where no hours were ever
-      # settled it is open.
-      def shut(day, hour, minute)
+      # settled it is open. lasting - minutes; the clinic is open until they are over
+      def shut(day, hour, minute, lasting: 1)
         return "The clinic is closed on that day." if closed_days.include?(day)
-        return unless values.keys.any? { |name| name.start_with?("hours_") }
+        return unless any_hours?
 
         from, to = hours(DAYS[(day.wday - 1) % 7])
         return "The clinic is closed on that day of the week." unless from
 
         at = (hour * 60) + minute
-        unless at >= from && at < to
+        unless at >= from && at + lasting <= to
           "The clinic is open from #{said(from)} to #{said(to)} on that day."
         end
       end

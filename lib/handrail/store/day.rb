@@ -131,12 +131,14 @@ module Handrail
       # Rechecks whose window has closed, with nothing booked from today on.
       def overdue = unbooked.where(Sequel[:due_to] < @today).order(:due_to, :id)
 
-      # Rechecks whose window is open, not booked yet.
+      # Rechecks whose window is open, and first fittings, not booked yet.
       def unplanned =
-        unbooked.where((Sequel[:due_from] <= @today) & (Sequel[:due_to] >= @today)).order(
-          :due_to,
-          :id
-        )
+        unbooked(purpose: %w[first recheck])
+          .where(
+            Sequel.expr(purpose: "first") |
+              ((Sequel[:due_from] <= @today) & (Sequel[:due_to] >= @today))
+          )
+          .order(:due_to, :id)
 
       # Booked for the next seven days after today.
       def coming
@@ -148,8 +150,8 @@ module Handrail
 
       # the practice patient counts nowhere
       def own = Visit.where(clinic_id: @clinic.id, called_off_at: nil, practice: false)
-      def unbooked =
-        own.where(purpose: "recheck", closed_at: nil, opened_at: nil).where(before_today)
+      def unbooked(purpose: "recheck") =
+        own.where(purpose: purpose, closed_at: nil, opened_at: nil).where(before_today)
       def before_today =
         Sequel.expr(planned_for: nil) | (Sequel[:planned_for] < bounds(@today).begin)
 

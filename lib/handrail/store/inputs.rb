@@ -69,6 +69,8 @@ module Handrail
         end
 
         def read_id(raw, field, bounds)
+          return bounds[:default] if bounds.key?(:default) && raw.to_s.strip.empty?
+
           whole(raw, 1..LARGEST_ID) or
             raise Unacceptable.new(
                     field,
@@ -132,6 +134,8 @@ module Handrail
 
         def read_count(raw, field, bounds)
           range = bounds.fetch(:within)
+          return bounds[:default] if bounds.key?(:default) && raw.to_s.strip.empty?
+
           whole(raw, range) or
             raise Unacceptable.new(
                     field,

@@ -34,7 +34,7 @@ module Handrail
       def run(command)
         command.authorize!(account)
         Store.as(account.id) { taken(command, locked) }
-      rescue Sequel::UniqueConstraintViolation => e
+      rescue Sequel::UniqueConstraintViolation, Sequel::Postgres::ExclusionConstraintViolation => e
         raise unless command.respond_to?(:doubled)
 
         raise command.doubled(e)

@@ -32,6 +32,9 @@ module Handrail
       # What ended a problem of a family at this clinic: remedy key => [ended, tries].
       def what_worked(family, problem) = RemedyTries.of(clinic, family, problem)
 
+      # What a clinic has booked, as a Planning.
+      def planning = @planning ||= Planning.new(clinic)
+
       # Adds a row to a table of a visit. owner - its clinic, visit, version, who and when. Returns
       # the row.
       def insert(table, owner, **values)

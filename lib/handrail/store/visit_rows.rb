@@ -35,9 +35,11 @@ module Handrail
         papers
         limb_girths
         part_renewals
+        missed_visits
+        messages
       ].freeze
       DATES = %i[due_on renewed_on].freeze
-      TIMES = %i[at struck_at answered_at ended_at rings_at].freeze
+      TIMES = %i[at struck_at answered_at ended_at rings_at planned_for planned_to].freeze
 
       class << self
         # Returns visit id => { table => rows, oldest first }, frozen. A row is a Hash with Symbols

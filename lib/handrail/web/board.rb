@@ -9,7 +9,7 @@ module Handrail
         "visits" => "Today",
         "paused" => "Begun, not finished",
         "overdue" => "Rechecks overdue",
-        "unplanned" => "Rechecks due, not booked",
+        "unplanned" => "Due, not booked",
         "coming" => "Booked for the next seven days"
       }.freeze
 

@@ -11,7 +11,7 @@ module Handrail
 
       get "/calendar/:token.ics" do
         reader = found(Store::CalendarKeys.account(params["token"]))
-        rows = Store::CalendarKeys.visits(reader.clinic)
+        rows = Store::CalendarKeys.visits(reader)
         content_type "text/calendar"
         headers "Cache-Control" => "private, no-store"
         Exchange::ClinicCalendar.new(reader.clinic, rows, now: Store.now).to_ical

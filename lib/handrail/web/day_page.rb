@@ -80,6 +80,13 @@ module Handrail
         end
       end
 
+      # Why a visit that nobody has booked is shown.
+      def waits(line)
+        return "first fitting ordered, no visit booked" if line.row.first?
+
+        "recheck due by #{Quantity::Day.write(line.row.due_to)}, no visit booked"
+      end
+
       # "due 3 Nov 2026 to 9 Nov 2026"
       def due(line)
         return "" unless line.row.due_to

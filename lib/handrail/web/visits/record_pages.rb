@@ -84,8 +84,21 @@ module Handrail
             record(e.visit || visit!, trouble: e)
           end
 
-          def booking(visit, fault: nil)
-            erb :"visits/book", locals: { visit: visit, fault: fault }
+          def booking(visit, trouble: nil)
+            page = BookingPage.new(visit, params: params, trouble: trouble)
+            erb :"visits/book", locals: { visit: visit, page: page }
+          end
+
+          # back to where it was booked from; what was not kept is shown as it was typed
+          def booked(command)
+            ledger.run(command.new(params))
+            back = text("back")
+            go(SignedIn.inside?(back) ? back : "/")
+          rescue Store::NotKept => e
+            raise if e.is_a?(Store::NotAllowed)
+
+            status Visits::STATUS.find { |kind, _| e.is_a?(kind) }.last
+            booking(e.visit || visit!, trouble: e)
           end
         end
 
@@ -116,25 +129,11 @@ module Handrail
             end
           end
 
+          # the front desk books too
           def booking_of(app)
             app.get("/:id/book") { booking(visit!) }
-
-            # the front desk books too
-            app.post("/:id/book") do
-              ledger.run(Store::Commands::BookVisit.new(params))
-              back = text("back")
-              go(SignedIn.inside?(back) ? back : "/")
-            rescue Store::NotKept => e
-              raise if e.is_a?(Store::NotAllowed)
-
-              visit = e.visit || visit!
-              status Visits::STATUS.find { |kind, _| e.is_a?(kind) }.last
-              told =
-                if e.is_a?(Store::Stale)
-                  e.events.map { |event| "#{visit.name_of(event.by)}: #{event.said}" }.join("; ")
-                end
-              booking(visit, fault: told ? "#{Wording.t("not_kept.stale")} #{told}" : e.message)
-            end
+            app.post("/:id/book") { booked(Store::Commands::BookVisit) }
+            app.post("/:id/miss") { booked(Store::Commands::MissVisit) }
           end
         end
       end

@@ -77,7 +77,8 @@ module Handrail
           at = row.planned_for.getutc
           event("visit-#{row.id}", page.t("calendar.visit", device: page.device)).tap do |made|
             made.dtstart = Icalendar::Values::DateTime.new(at, "tzid" => "UTC")
-            made.dtend = Icalendar::Values::DateTime.new(at + (30 * 60), "tzid" => "UTC")
+            ends = row.planned_to&.getutc || (at + (30 * 60))
+            made.dtend = Icalendar::Values::DateTime.new(ends, "tzid" => "UTC")
           end
         end
 

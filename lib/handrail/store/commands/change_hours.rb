@@ -1,0 +1,31 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # The days and hours on which somebody works, for planning. Everyone changes their own, a senior
+      # everybody's.
+      #
+      #   ChangeHours.new("person" => "3", "hours" => { "mon" => "09:00-13:00" })
+      class ChangeHours < ClinicCommand
+        include PersonOf
+
+        role :anyone
+        input :person, :id
+        input :hours, :map
+
+        def perform(clinic, account)
+          whom = person_of(clinic)
+          unless account.senior? || account.id == person
+            raise NotAllowed, "Only a senior changes the hours of somebody else."
+          end
+
+          typed = hours.slice(*Choices::DAYS).transform_values(&:strip).reject { |_, text| text.empty? }
+          refuse!(typed.to_h { |day, text| ["hours[#{day}]", Choices.hours_fault(text)] })
+          whom.update(hours: Store.json(typed))
+          ["#{whom.name} works #{typed.empty? ? "whenever the clinic is open" : typed.map { |d, t| "#{d} #{t}" }.join(", ")}", {}]
+        end
+      end
+    end
+  end
+end

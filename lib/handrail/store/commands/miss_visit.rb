@@ -1,0 +1,42 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # A booked visit does not take place: the wearer did not come, or it was cancelled. The visit
+      # itself stays open with the window in which it is due, so that the board goes on asking for it.
+      #
+      #   MissVisit.new("why" => "no_show", "note" => "nobody answers the telephone")
+      class MissVisit < VisitCommand
+        include Told
+
+        WHY = { "no_show" => "did not come on", "cancelled" => "cancelled the visit of" }.freeze
+
+        role :anyone
+        input :why, :one_of, of: WHY.keys, missing: "Say whether they did not come, or it was cancelled."
+        input :note, :line, most: 200, default: nil
+
+        def topic = "booking"
+        def opens? = false
+
+        def decide(visit)
+          at = visit.planned_for or unacceptable("why", "This visit is not booked.")
+          unacceptable("why", "This visit has begun: it took place.") if visit.opened_at
+          if why == "no_show" && at > Store.now
+            unacceptable("why", "That time has not come yet. Cancel it, or move it.")
+          end
+
+          local = visit.clinic.zone.to_local(at.getutc)
+          Decision.of(
+            [WHY.fetch(why), local.strftime("%-d %b %Y, %H:%M"), ("(#{note})" if note)].compact.join(" "),
+            rows: [
+              [:missed_visits, { planned_for: at, planned_to: visit.planned_to, why: why, note: note }],
+              *told(visit, why, at)
+            ],
+            visit: { planned_for: nil, planned_to: nil, planned_with: nil, planned_room: nil }
+          )
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,144 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    # What a clinic has booked, and where it has room for more.
+    class Planning
+      # A booked visit as a week shows it. id, version, purpose; from, to - Times; who - account id or nil;
+      # room; name of the wearer; title - the device in words; family - its key; patient_id; closed
+      Booked =
+        Value.new(
+          :id,
+          :version,
+          :purpose,
+          :from,
+          :to,
+          :who,
+          :room,
+          :name,
+          :title,
+          :family,
+          :patient_id,
+          :closed
+        )
+
+      # how far ahead a free time is looked for, in days
+      AHEAD = 42
+      # minutes of a visit where a clinic has settled none
+      MINUTES = { "first" => 60, "recheck" => 30 }.freeze
+
+      def initialize(clinic, now: Store.now)
+        @clinic = clinic
+        @choices = clinic.choices_made
+        @now = now
+      end
+
+      # How long a visit of a kind is booked for, in minutes.
+      def minutes(purpose) = @choices.minutes(purpose) || MINUTES.fetch(purpose)
+
+      # Names of the rooms.
+      def rooms = @choices.rooms
+
+      # Who may be booked: open accounts that do clinical work, by name.
+      def people
+        @people ||=
+          Account
+            .where(clinic_id: @clinic.id, status_id: 2, role: %w[fitter senior])
+            .order(:name)
+            .all
+      end
+
+      # Visits that are booked on some days, as Booked, by time. days - a Range of Dates
+      def booked(days)
+        from, to = @clinic.midnight(days.first), @clinic.midnight(days.last + 1)
+        Store.db[BOOKED, @clinic.id, from, to].map do |row|
+          Booked[
+            **row.slice(:id, :version, :purpose, :title, :family, :patient_id),
+            from: row[:planned_for],
+            to: row[:planned_to] || (row[:planned_for] + (minutes(row[:purpose]) * 60)),
+            who: row[:planned_with],
+            room: row[:planned_room],
+            name: [row[:given_name], row[:family_name]].compact.join(" "),
+            closed: !row[:closed_at].nil?
+          ]
+        end
+      end
+
+      BOOKED = <<~SQL
+        SELECT v.id, v.version, v.purpose, v.planned_for, v.planned_to, v.planned_with, v.planned_room, v.closed_at,
+               s.title, o.family, p.id AS patient_id, p.given_name, p.family_name
+        FROM visits v JOIN visit_summaries s ON s.visit_id = v.id JOIN patients p ON p.id = s.patient_id
+        JOIN fittings f ON f.id = v.fitting_id JOIN prescriptions o ON o.id = f.prescription_id
+        WHERE v.clinic_id = ? AND v.planned_for >= ? AND v.planned_for < ? AND v.called_off_at IS NULL
+          AND NOT v.practice
+        ORDER BY v.planned_for, v.id
+      SQL
+      private_constant :BOOKED
+
+      # The booked visit that one more would meet, as Booked, or nil. from, to - Times; who, room -
+      # of the new one; except - id of the visit that is being moved
+      def clash(from, to, who:, room:, except:)
+        day = @clinic.today(from)
+        booked(day..day).find do |one|
+          next if one.id == except || one.closed || one.from >= to || from >= one.to
+
+          (who && one.who == who) || (room && one.room == room)
+        end
+      end
+
+      # Free times for a visit, as Followup::Openings::Openings. purpose - of the visit; between - the
+      # Dates of its window, or nil; where that has closed, the next time that can be had; with - an account id that is wanted, or nil
+      def openings(purpose, between: nil, with: nil, count: 6)
+        today = @clinic.today(@now)
+        first = [between&.first, today].compact.max
+        last = between && between.last >= first ? between.last : first + AHEAD
+        days = (first..last).first(AHEAD)
+        Followup::Openings.new(
+          minutes: minutes(purpose),
+          open: method(:open_on),
+          people: people.to_h { |one| [one.id, ->(day) { works(one, day) }] },
+          rooms: rooms,
+          taken: taken(days.first..days.last)
+        ).first(count, days: days, with: with, after: first == today ? minute_of(@now) : 0)
+      end
+
+      # [from, to] in minutes on which the clinic is open, or nil.
+      def open_on(day)
+        return if @choices.closed_days.include?(day)
+
+        @choices.any_hours? ? @choices.hours(Choices::DAYS[(day.wday - 1) % 7]) : EVERY_DAY
+      end
+
+      EVERY_DAY = [9 * 60, 17 * 60].freeze
+      private_constant :EVERY_DAY
+
+      # [from, to] in minutes on which somebody works, or nil; whenever the clinic is open where
+      # they have settled nothing.
+      def works(account, day)
+        own = account.hours.to_h
+        return open_on(day) if own.empty?
+
+        Choices.minutes_of(own[Choices::DAYS[(day.wday - 1) % 7]].to_s)
+      end
+
+      # A Time on the clinic's clock, and its minute of the day.
+      def local(time) = @clinic.zone.to_local(time.getutc)
+      def minute_of(time) = local(time).then { |at| (at.hour * 60) + at.min }
+
+      private
+
+      def taken(days)
+        booked(days).map do |one|
+          from, to = [one.from, one.to].map { |time| minute_of(time) }
+          Followup::Openings::Taken[
+            day: @clinic.today(one.from),
+            from: from,
+            to: to > from ? to : 24 * 60,
+            who: one.who,
+            room: one.room
+          ]
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,164 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Web
+    # Booked visits as lanes: one a day for a week, one a fitter for a day. Times lie on a tape from
+    # the first hour that anything begins to the last.
+    class WeekPage
+      # minutes of a row: the finest that anything is booked at
+      STEP = 5
+
+      # A lane. day; who - an Account, nil in a week or for what is booked with nobody yet; heading;
+      # blocks - Blocks; shut - [[row, rows], ...] in which nobody is booked; today
+      Lane = Value.new(:day, :who, :heading, :blocks, :shut, :today)
+      # A visit in a lane. booked - a Store::Planning::Booked; row, rows - on the tape, from 0; column,
+      # columns - where several lie side by side; clock - "09:40"; who - a name, or nil
+      Block = Value.new(:booked, :row, :rows, :column, :columns, :clock, :who)
+
+      # the most that lie side by side; the others are in the day's own view
+      MOST = 4
+      private_constant :STEP
+
+      attr_reader :day, :kind, :who, :today
+
+      # monday - a Date; who - an Account whose visits alone are shown, or nil
+      def self.of_week(planning, monday, today:, who: nil) =
+        new(planning, :week, monday, who: who, today: today)
+      def self.of_day(planning, day, today:) = new(planning, :day, day, today: today)
+
+      def initialize(planning, kind, day, today:, who: nil)
+        @planning = planning
+        @kind = kind
+        @day = day
+        @who = who
+        @today = today
+        @booked = planning.booked(days.first..days.last)
+        @booked = @booked.select { |one| one.who.nil? || one.who == who.id } if who
+      end
+
+      def week? = kind == :week
+      def days = @days ||= week? ? shown_days : [day]
+      def people = @planning.people
+      def title = week? ? "Week of #{Quantity::Day.write(day)}" : "#{day.strftime("%A")} #{Quantity::Day.write(day)}"
+      def step = week? ? 7 : 1
+      def before = day - step
+      def after = day + step
+
+      # The address of another day in the same view.
+      def path(other, view: kind)
+        query = { "on" => other.iso8601, "who" => (who&.id if view == :week) }.compact
+        "/week#{"/day" if view == :day}?#{Rack::Utils.build_query(query)}"
+      end
+
+      def lanes = @lanes ||= week? ? day_lanes : fitter_lanes
+
+      # The first minute of the tape, and the first after it: whole hours.
+      def from = span.first
+      def to = span.last
+      def rows = (to - from) / STEP
+
+      # [[row, "09:00"], ...]
+      def hours = (from...to).step(60).map { |minute| [(minute - from) / STEP, format("%02d:00", minute / 60)] }
+      def any? = @booked.any?
+
+      private
+
+      # a week is shown without the days at its end on which nobody works and nothing is booked
+      def shown_days
+        all = (day..(day + 6)).to_a
+        busy = @planning.booked(all.first..all.last).map { |one| local(one.from).to_date }
+        all.select { |one| one.wday.between?(1, 5) || @planning.open_on(one) || busy.include?(one) }
+      end
+
+      def day_lanes
+        days.map do |one|
+          lane(one, nil, one.strftime("%a %-d %b"), on(one), @planning.open_on(one))
+        end
+      end
+
+      def fitter_lanes
+        own =
+          people.map do |one|
+            lane(day, one, one.name, on(day).select { |b| b.who == one.id }, @planning.works(one, day))
+          end
+        nobody = on(day).reject { |b| people.any? { |one| one.id == b.who } }
+        own + [lane(day, nil, "nobody yet", nobody, @planning.open_on(day))]
+      end
+
+      def lane(day, who, heading, booked, open)
+        Lane[
+          day: day,
+          who: who,
+          heading: heading,
+          today: week? && day == today,
+          shut: shut(open),
+          blocks: blocks(booked)
+        ]
+      end
+
+      # the rows outside of what is open
+      def shut(open)
+        return [[0, rows]] unless open
+
+        [[0, (open.first - from) / STEP], [(open.last - from) / STEP, rows - ((open.last - from) / STEP)]].select do |_, count|
+          count.positive?
+        end
+      end
+
+      # side by side where they meet: each in the first column that is free, as wide as its neighbours
+      # let it
+      def blocks(booked)
+        together(booked).flat_map do |group|
+          ends = []
+          columns =
+            group.map do |one|
+              column = ends.index { |time| time <= one.from } || ends.size
+              ends[column] = one.to
+              column
+            end
+          width = [ends.size, MOST].min
+          group.zip(columns).map { |one, column| block(one, column % MOST, width) }
+        end
+      end
+
+      # visits that meet one another, in groups
+      def together(booked)
+        booked.sort_by { |one| [one.from, one.id] }.each_with_object([]) do |one, groups|
+          if groups.any? && groups.last.map(&:to).max > one.from
+            groups.last << one
+          else
+            groups << [one]
+          end
+        end
+      end
+
+      def block(one, column, columns)
+        row = (minute_of(one.from) - from) / STEP
+        Block[
+          booked: one,
+          row: row,
+          rows: [((one.to - one.from) / 60 / STEP).ceil, 1].max.clamp(1, rows - row),
+          column: column,
+          columns: columns,
+          clock: local(one.from).strftime("%H:%M"),
+          who: week? && who.nil? ? people.find { |person| person.id == one.who }&.name : nil
+        ]
+      end
+
+      def on(day) = @booked.select { |one| local(one.from).to_date == day }
+
+      def span
+        @span ||=
+          begin
+            open = days.filter_map { |one| @planning.open_on(one) }
+            first = [*open.map(&:first), *@booked.map { |one| minute_of(one.from) }].min || (9 * 60)
+            last = [*open.map(&:last), *@booked.map { |one| minute_of(one.to) }].max || (17 * 60)
+            [first / 60 * 60, [(last + 59) / 60 * 60, (first / 60 * 60) + 60].max]
+          end
+      end
+
+      def local(time) = @planning.local(time)
+      def minute_of(time) = @planning.minute_of(time)
+    end
+  end
+end
