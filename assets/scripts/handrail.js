@@ -4,6 +4,7 @@ import { watchBeside } from "./beside.js";
 import { watchChart } from "./chart.js";
 import { restoreDrafts, watchDrafts } from "./drafts.js";
 import { watchKeys } from "./keys.js";
+import { watchLive } from "./live.js";
 import { watchMoves } from "./move.js";
 import { watchPoints } from "./points.js";
 import { watchLine } from "./queue.js";
@@ -39,6 +40,7 @@ watchTimers();
 watchTaps();
 watchPoints();
 watchMoves();
+watchLive();
 ready();
 document.addEventListener("htmx:afterSettle", () => {
   restoreDrafts();

@@ -49,6 +49,7 @@ function leave() {
   from.lane.insertBefore(block, from.before);
   place(block, from.lane, from.row);
   block.classList.remove("is-held");
+  block.querySelector("a").focus({ preventScroll: true });
   held = null;
   document.getElementById("moving").textContent = "It stays where it was.";
 }

@@ -26,13 +26,14 @@ Sequel.migration do
       )
     end
     # nobody is in two places, and no room holds two visits, at one time
-    { planned_with: "visits_one_at_a_time", planned_room: "visits_one_in_a_room" }.each do |what, name|
-      run <<~SQL
+    {
+      planned_with: "visits_one_at_a_time",
+      planned_room: "visits_one_in_a_room"
+    }.each { |what, name| run <<~SQL }
         ALTER TABLE visits ADD CONSTRAINT #{name} EXCLUDE USING gist
           (clinic_id WITH =, #{what} WITH =, tstzrange(planned_for, planned_to) WITH &&)
           WHERE (#{what} IS NOT NULL AND planned_to IS NOT NULL AND closed_at IS NULL AND called_off_at IS NULL)
       SQL
-    end
 
     Tables.at_visit(self, :missed_visits) do
       column :planned_for, :timestamptz, null: false
@@ -54,6 +55,16 @@ Sequel.migration do
       index %i[clinic_id at]
     end
     Tables.append_only(self, :messages)
+
+    # open pages are told that something was written, and by which page: clinic, visit, page
+    run <<~SQL
+      CREATE FUNCTION tell_written() RETURNS trigger LANGUAGE plpgsql AS $$
+      BEGIN
+        PERFORM pg_notify('handrail_written', concat_ws(':', NEW.clinic_id, coalesce(NEW.visit_id, 0), NEW.page));
+        RETURN NULL;
+      END $$;
+      CREATE TRIGGER written AFTER INSERT ON entries FOR EACH ROW EXECUTE FUNCTION tell_written();
+    SQL
 
     # weekday => "09:00-13:00"; an account without any works whenever the clinic is open
     alter_table(:accounts) do

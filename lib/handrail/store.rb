@@ -87,7 +87,7 @@ module Handrail
         Sequel
           .connect(
             url,
-            max_connections: Integer(ENV.fetch("DATABASE_CONNECTIONS", "8")),
+            max_connections: Integer(ENV.fetch("DATABASE_CONNECTIONS", "9")),
             connect_timeout: 10,
             after_connect: LIMITS
           )

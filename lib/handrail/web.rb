@@ -43,6 +43,7 @@ module Handrail
         "/visits" => Visits,
         "/catalogue" => Catalogue,
         "/week" => Week,
+        "/live" => Live,
         "/tapes" => Tapes,
         "/report" => Report,
         "/handbook" => HandbookPages,

@@ -5,9 +5,7 @@ require "store_helper"
 RSpec.describe "Planning visits", :rolled_back do
   store = Handrail::Store
 
-  let(:clinic) do
-    make_clinic.tap { |one| one.update(choices: store.json("rooms" => "Blue\nRed")) }
-  end
+  let(:clinic) { make_clinic.tap { |one| one.update(choices: store.json("rooms" => "Blue\nRed")) } }
   let(:fitter) { make_account(clinic).tap { |one| one.update(name: "Abe One") } }
   let(:other) { make_account(clinic).tap { |one| one.update(name: "Bea Two") } }
   let(:desk_account) { make_account(clinic, "front_desk") }
@@ -16,7 +14,9 @@ RSpec.describe "Planning visits", :rolled_back do
   let(:planning) { store::Planning.new(clinic) }
 
   def settle(**choices)
-    clinic.update(choices: Handrail::Store.json(clinic.choices.to_h.merge(choices.transform_keys(&:to_s))))
+    clinic.update(
+      choices: Handrail::Store.json(clinic.choices.to_h.merge(choices.transform_keys(&:to_s)))
+    )
     # as the next request finds it
     [fitter, other, desk_account].each { |one| one.associations.clear }
   end
@@ -27,7 +27,9 @@ RSpec.describe "Planning visits", :rolled_back do
   end
 
   def refused(field, message)
-    raise_error(Handrail::Store::Unacceptable) { |e| expect([e.field, e.message]).to match [field, message] }
+    raise_error(Handrail::Store::Unacceptable) do |e|
+      expect([e.field, e.message]).to match [field, message]
+    end
   end
 
   it "books for as long as the clinic takes for that kind, or as long as is said" do
@@ -57,7 +59,8 @@ RSpec.describe "Planning visits", :rolled_back do
   end
 
   it "is held to it by the database, where two book at once" do
-    first, second = [visit, make_visit(clinic, fitter)]
+    first = visit
+    second = make_visit(clinic, fitter)
     at = clinic.moment(monday, 9, 0)
     whole = { planned_for: at, planned_to: at + 1800, planned_with: fitter.id }
     store::Visit.where(id: first.id).update(whole)
@@ -74,9 +77,15 @@ RSpec.describe "Planning visits", :rolled_back do
     expect { book(visit, "09:00", day: clinic.today - 1) }.to refused("anyway", /has passed/)
     settle(hours_mon: "08:00-12:00")
     expect { book(visit, "11:30") }.to refused("anyway", /open from 08:00 to 12:00/)
-    expect { book(visit, "09:00", day: monday + 1) }.to refused("anyway", /closed on that day of the week/)
+    expect { book(visit, "09:00", day: monday + 1) }.to refused(
+      "anyway",
+      /closed on that day of the week/
+    )
     run_hours(fitter, mon: "10:00-11:00")
-    expect { book(visit, "09:00", with: fitter.id) }.to refused("anyway", /works from 10:00 to 11:00/)
+    expect { book(visit, "09:00", with: fitter.id) }.to refused(
+      "anyway",
+      /works from 10:00 to 11:00/
+    )
     expect(book(visit, "09:00", with: fitter.id, anyway: "yes").planned_with).to eq fitter.id
   end
 
@@ -116,6 +125,16 @@ RSpec.describe "Planning visits", :rolled_back do
        ]
   end
 
+  it "puts who is known to the wearer first, where they are free" do
+    fitter && other
+    found = planning.openings("recheck", between: monday..monday, prefer: other.id)
+    expect(found.map(&:who)).to eq [other.id, other.id]
+    book(visit, "11:00", with: other.id)
+    expect(
+      planning.openings("recheck", between: monday..monday, prefer: other.id).map(&:who)
+    ).to eq [other.id, fitter.id]
+  end
+
   it "knows the clock's change: a day of 23 hours is booked at its own time" do
     clinic.update(time_zone: "Europe/London")
     spring = Date.new(2027, 3, 28)
@@ -125,12 +144,20 @@ RSpec.describe "Planning visits", :rolled_back do
     book(visit, "09:00", day: spring - 1, with: fitter.id)
     expect(visit.planned_for).to eq Time.utc(2027, 3, 27, 9, 0)
     autumn = Date.new(2026, 10, 25)
-    twice = store::Planning.new(clinic, now: Time.utc(2026, 10, 24)).openings("first", between: autumn..autumn)
+    twice =
+      store::Planning.new(clinic, now: Time.utc(2026, 10, 24)).openings(
+        "first",
+        between: autumn..autumn
+      )
     expect(twice.map(&:minute)).to eq [540, 660]
   end
 
   describe "a visit that does not take place" do
-    let(:late) { handed_over_visit(clinic, fitter).fitting.then { |fitting| store::Visit.last(fitting_id: fitting.id) } }
+    let(:late) do
+      handed_over_visit(clinic, fitter).fitting.then do |fitting|
+        store::Visit.last(fitting_id: fitting.id)
+      end
+    end
 
     def miss(visit, **how) = run(visit, desk_account, :MissVisit, **how)
 
@@ -138,12 +165,16 @@ RSpec.describe "Planning visits", :rolled_back do
       book(late, "09:00", with: fitter.id, room: "Red")
       miss(late, why: "cancelled", note: "has a cold")
       late.refresh
-      expect(late.values.slice(:planned_for, :planned_to, :planned_with, :planned_room).values.compact).to be_empty
+      expect(
+        late.values.slice(:planned_for, :planned_to, :planned_with, :planned_room).values.compact
+      ).to be_empty
       expect(late.due_to).not_to be_nil
       expect(late.called_off_at).to be_nil
       kinds = store::Outbox.new(clinic).newest.map { |row| row[:body] }
       expect([kinds.size, kinds.first]).to match [2, /does not take place/]
-      expect(record(late).events.last[:said]).to match(/cancelled the visit of .*09:00 \(has a cold\)/)
+      expect(record(late).events.last[:said]).to match(
+        /cancelled the visit of .*09:00 \(has a cold\)/
+      )
     end
 
     it "is no no-show before its time, nothing that was not booked, and none that has begun" do
@@ -161,7 +192,11 @@ RSpec.describe "Planning visits", :rolled_back do
       before = rows.call.find { |row| row[:id] == late.id }
       miss(late, why: "cancelled")
       after = rows.call.find { |row| row[:id] == late.id }
-      expect([before[:gone], after[:gone], after[:version] > before[:version]]).to eq [false, true, true]
+      expect([before[:gone], after[:gone], after[:version] > before[:version]]).to eq [
+           false,
+           true,
+           true
+         ]
       ical = Handrail::Exchange::ClinicCalendar.new(clinic, [after], now: Time.now).to_ical
       expect(ical).to include("STATUS:CANCELLED", "UID:visit-#{late.id}@handrail")
       book(late, "10:00")

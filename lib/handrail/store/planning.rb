@@ -50,7 +50,8 @@ module Handrail
 
       # Visits that are booked on some days, as Booked, by time. days - a Range of Dates
       def booked(days)
-        from, to = @clinic.midnight(days.first), @clinic.midnight(days.last + 1)
+        from = @clinic.midnight(days.first)
+        to = @clinic.midnight(days.last + 1)
         Store.db[BOOKED, @clinic.id, from, to].map do |row|
           Booked[
             **row.slice(:id, :version, :purpose, :title, :family, :patient_id),
@@ -87,8 +88,9 @@ module Handrail
       end
 
       # Free times for a visit, as Followup::Openings::Openings. purpose - of the visit; between - the
-      # Dates of its window, or nil; where that has closed, the next time that can be had; with - an account id that is wanted, or nil
-      def openings(purpose, between: nil, with: nil, count: 6)
+      # Dates of its window, or nil; where that has closed, the next time that can be had; with - an account id
+      # that is wanted, or nil; prefer - an account id that comes first among several
+      def openings(purpose, between: nil, with: nil, prefer: nil, count: 6)
         today = @clinic.today(@now)
         first = [between&.first, today].compact.max
         last = between && between.last >= first ? between.last : first + AHEAD
@@ -96,7 +98,11 @@ module Handrail
         Followup::Openings.new(
           minutes: minutes(purpose),
           open: method(:open_on),
-          people: people.to_h { |one| [one.id, ->(day) { works(one, day) }] },
+          people:
+            people
+              .partition { |one| one.id == prefer }
+              .flatten
+              .to_h { |one| [one.id, ->(day) { works(one, day) }] },
           rooms: rooms,
           taken: taken(days.first..days.last)
         ).first(count, days: days, with: with, after: first == today ? minute_of(@now) : 0)

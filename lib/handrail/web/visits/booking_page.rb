@@ -16,12 +16,15 @@ module Handrail
         end
 
         def planning = visit.source.planning
+        # Whether the time in which it was due has passed.
+        def overdue? = visit.due_to ? visit.due_to < visit.clinic.today : false
         def booked? = !visit.planned_for.nil?
         def rooms = planning.rooms
         def people = planning.people
 
         # Where it goes back to.
-        def back = SignedIn.inside?(given("back").to_s) ? given("back") : "/patients/#{visit.patient.id}"
+        def back =
+          SignedIn.inside?(given("back").to_s) ? given("back") : "/patients/#{visit.patient.id}"
 
         # What stands in a field: what was typed, else what is booked, else what is proposed.
         def day = given("day") || Quantity::Day.write(planned&.to_date || first_day)
@@ -46,7 +49,7 @@ module Handrail
         def openings
           @openings ||=
             planning
-              .openings(visit.purpose, between: window, with: visit.planned_with)
+              .openings(visit.purpose, between: window, with: visit.planned_with, prefer: known)
               .map { |opening| [opening, words(opening)] }
         end
 
@@ -60,9 +63,13 @@ module Handrail
 
         private
 
+        # who has seen this wearer with the device last: they are known to each other
+        def known = visit.visits.reverse.filter_map { |row| row.closed_by || row.opened_by }.first
+
         def window = visit.due_from && (visit.due_from..visit.due_to)
         def planned = visit.planned_for && visit.clinic.zone.to_local(visit.planned_for.getutc)
-        def first_day = openings.first&.first&.day || [visit.due_from, visit.clinic.today].compact.max
+        def first_day =
+          openings.first&.first&.day || [visit.due_from, visit.clinic.today].compact.max
         def first_time = openings.any? ? clock(openings.first.first.minute) : "09:00"
 
         def booked_minutes
