@@ -120,7 +120,7 @@ RSpec.describe "Follow-up that notices", :rolled_back do
       worn
       day = ->(days) do
         store::Day
-          .new(clinic, now: Time.now + (days * 86_400))
+          .new(clinic, now: clinic.moment(clinic.today + days, 12, 0))
           .dues
           .fetch("part")
           .map { |row| row[:label] }

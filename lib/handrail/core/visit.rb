@@ -263,7 +263,14 @@ module Handrail
       parts = family.parts.select { |part| part.applies?(config) }
       renewed = rows_so_far(:part_renewals).group_by { |row| row[:part] }
       days = renewed.transform_values { |rows| rows.map { |row| row[:renewed_on] } }
-      Followup::PartLife.of(parts, handed_over: clinic.today(hand_over[:at]), renewed: days)
+      Followup::PartLife.of(parts, handed_over: worn_since, renewed: days)
+    end
+
+    # The day on which the newest device that is worn came: its parts are new then. A device of
+    # another size that was taken at a recheck begins anew.
+    def worn_since
+      later = devices.each_value.map { |device| device[:at] }
+      clinic.today([hand_over[:at], *later].max)
     end
 
     # TrendWork::Courses of a side: how the girths that decide have changed over the visits.

@@ -8,6 +8,9 @@ module Handrail
     # every entry; `rebuild` makes everything anew, and `differences` proves that both come to the
     # same.
     module Summaries
+      # tables after which another thing may be due
+      DUE = %i[hand_overs part_renewals readings size_choices issued_devices].freeze
+
       class << self
         # Brings a visit's summary up to date. decision - what was written, nil for a visit that was
         # just made.
@@ -20,9 +23,7 @@ module Handrail
           ).insert(**row)
           Repeatability.keep(visit) if decision.nil? || touches?(decision, :readings)
           RemedyTries.keep(visit) if touches?(decision, :changes, :check_results)
-          if touches?(decision, :hand_overs, :part_renewals, :readings, :size_choices)
-            Dues.keep(visit)
-          end
+          Dues.keep(visit) if touches?(decision, *DUE)
         end
 
         # Makes all summaries of a clinic anew. Returns how many visits were read.

@@ -97,6 +97,18 @@ module Handrail
             end
           end
 
+          # What another size would mean: [size, words on the shelf], or nil where it can not be
+          # chosen here and now.
+          def resize
+            return unless other_size && writable? && visit.gates.open?(:size)
+
+            size = visit.advice(side).size
+            return size, nil unless visit.stocked?
+
+            left = visit.on_shelf(size, side)
+            [size, left.zero? ? "none on the shelf, to be ordered" : "#{left} on the shelf"]
+          end
+
           # How the girths that decide have changed over the visits: [picture, sentences, state],
           # each.
           def courses
@@ -201,6 +213,12 @@ module Handrail
 
           app.post("/:id/answers") do
             enter(Page, Store::Commands::AnswerRecheck) { { "side" => text("side") } }
+          end
+          # one tap from the verdict to the new device: what is worn is replaced when that is written down
+          app.post("/:id/resize") do
+            enter(Page, Store::Commands::ChooseSize) do
+              "#{stage_path(id, :size)}?#{query("side" => text("side"))}"
+            end
           end
           app.post("/:id/close") do
             enter(Page, Store::Commands::CloseRecheck) { "/visits/#{id}/record" }
