@@ -103,14 +103,25 @@ module Handrail
     def share_today
       planning = Store::Planning.new(clinic)
       fitters = staff.values_at(:maren, :dylan)
-      planning.booked(today..today).select { |one| one.who.nil? && !one.closed }.each_with_index do |one, i|
-        who, room = fitters.zip(ROOMS).rotate(i).find do |who, room|
-          planning.clash(one.from, one.to, who: who.id, room: room, except: one.id).nil?
-        end
-        next unless who
+      planning
+        .booked(today..today)
+        .select { |one| one.who.nil? && !one.closed }
+        .each_with_index do |one, i|
+          who, room =
+            fitters
+              .zip(ROOMS)
+              .rotate(i)
+              .find do |who, room|
+                planning.clash(one.from, one.to, who: who.id, room: room, except: one.id).nil?
+              end
+          next unless who
 
-        Store::Visit.where(id: one.id).update(planned_to: one.to, planned_with: who.id, planned_room: room)
-      end
+          Store::Visit.where(id: one.id).update(
+            planned_to: one.to,
+            planned_with: who.id,
+            planned_room: room
+          )
+        end
     end
 
     def people

@@ -21,14 +21,20 @@ RSpec.describe Handrail::Followup::Letters do
   end
 
   it "leaves no name unfilled, and says nothing of a telephone where there is none" do
-    %w[booked moved cancelled no_show].product(%w[en de xx]).each do |occasion, language|
-      said = described_class.say(occasion, language, **about, phone: nil)
-      expect(said).not_to match(/%|\{|0555/)
-    end
+    %w[booked moved cancelled no_show]
+      .product(%w[en de xx])
+      .each do |occasion, language|
+        said = described_class.say(occasion, language, **about, phone: nil)
+        expect(said).not_to match(/%|\{|0555/)
+      end
   end
 
   it "tells whoever missed a visit what not to wait with" do
-    expect(described_class.say("no_show", "en", **about)).to match(/take it off and tell us at once/)
-    expect(described_class.say("cancelled", "en", **about)).to match(/take it off and tell us at once/)
+    expect(described_class.say("no_show", "en", **about)).to include(
+      "take it off and tell us at once"
+    )
+    expect(described_class.say("cancelled", "en", **about)).to include(
+      "take it off and tell us at once"
+    )
   end
 end

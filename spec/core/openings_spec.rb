@@ -28,7 +28,9 @@ RSpec.describe Handrail::Followup::Openings do
 
   it "ends with the clinic's day, not after it" do
     short = ->(_day) { [540, 600] }
-    expect(free(1, minutes: 60, open: short, days: [monday])).to eq [opening[day: monday, minute: 540]]
+    expect(free(1, minutes: 60, open: short, days: [monday])).to eq [
+         opening[day: monday, minute: 540]
+       ]
     expect(free(1, minutes: 61, open: short, days: [monday])).to be_empty
   end
 
@@ -39,14 +41,24 @@ RSpec.describe Handrail::Followup::Openings do
 
   it "begins after now on the first day, at a quarter" do
     found = free(3, minutes: 30, open: nine_to_five, days: week, after: 1000 - 9)
-    expect(found.map { |one| [one.day, one.minute] }.first(2)).to eq [[monday + 1, 540], [monday + 1, 660]]
+    expect(found.map { |one| [one.day, one.minute] }.first(2)).to eq [
+         [monday + 1, 540],
+         [monday + 1, 660]
+       ]
     expect(free(1, minutes: 30, open: nine_to_five, days: week, after: 601).first.minute).to eq 615
   end
 
   it "puts nobody in two places and fills no room twice" do
     people = { 1 => nine_to_five, 2 => ->(_day) { [600, 720] } }
     busy = [taken[day: monday, from: 540, to: 600, who: 1, room: "Blue"]]
-    how = { minutes: 30, open: nine_to_five, people: people, rooms: %w[Blue], taken: busy, days: [monday] }
+    how = {
+      minutes: 30,
+      open: nine_to_five,
+      people: people,
+      rooms: %w[Blue],
+      taken: busy,
+      days: [monday]
+    }
     expect(free(1, **how)).to eq [opening[day: monday, minute: 600, who: 1, room: "Blue"]]
     expect(free(1, **how, rooms: %w[Blue Red], with: 2)).to eq [
          opening[day: monday, minute: 600, who: 2, room: "Blue"]
@@ -57,7 +69,8 @@ RSpec.describe Handrail::Followup::Openings do
 
   it "proposes nothing that meets what is taken, whatever is taken" do
     from = PropCheck::Generators
-    one = from.tuple(from.choose(0..4), from.choose(540..1000), from.choose(5..120), from.choose(1..2))
+    one =
+      from.tuple(from.choose(0..4), from.choose(540..1000), from.choose(5..120), from.choose(1..2))
     PropCheck.forall(from.array(one), from.choose(5..180)) do |booked, minutes|
       busy =
         booked.map do |day, from, lasting, who|

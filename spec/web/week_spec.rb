@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require "web_helper"
+require "nokogiri"
 
 RSpec.describe "The weeks", :rolled_back do
   let(:clinic) { make_clinic }
@@ -15,10 +16,20 @@ RSpec.describe "The weeks", :rolled_back do
   end
 
   def book(visit, **how)
-    send_form("/visits/#{visit.id}/book", from: "/visits/#{visit.id}/book", day: monday.iso8601, **how)
+    send_form(
+      "/visits/#{visit.id}/book",
+      from: "/visits/#{visit.id}/book",
+      day: monday.iso8601,
+      **how
+    )
   end
 
-  def week = Handrail::Web::WeekPage.of_week(Handrail::Store::Planning.new(clinic), monday, today: clinic.today)
+  def week =
+    Handrail::Web::WeekPage.of_week(
+      Handrail::Store::Planning.new(clinic),
+      monday,
+      today: clinic.today
+    )
 
   it "shows what is booked, where it lies on the tape of the day" do
     book(visit, time: "09:30", with: fitter.id, room: "Blue")
@@ -72,17 +83,28 @@ RSpec.describe "The weeks", :rolled_back do
     second = make_visit(clinic, fitter)
     book(second, time: "09:30", with: fitter.id, room: "Blue", minutes: "40")
     expect(last_response.status).to eq 422
-    expect(last_response.body).to include('value="09:30"', 'value="40"', "<option selected>Blue</option>")
+    expect(last_response.body).to include(
+      'value="09:30"',
+      'value="40"',
+      "<option selected>Blue</option>"
+    )
     expect(text).to match(/#{fitter.name} is taken from 09:00 to 10:00/)
     book(second, time: "07:00", day: (clinic.today - 3).iso8601)
     expect(text).to match(/That day has passed.*Book it all the same/)
   end
 
   it "writes that nobody came, and goes on asking for the visit" do
-    Handrail::Store.at(Time.now - 86_400) { book(visit, time: "09:00", day: clinic.today.iso8601, anyway: "yes") }
+    Handrail::Store.at(Time.now - 86_400) do
+      book(visit, time: "09:00", day: clinic.today.iso8601, anyway: "yes")
+    end
     visit.refresh
     Handrail::Store.at(visit.planned_for + 60) do
-      send_form("/visits/#{visit.id}/miss", from: "/visits/#{visit.id}/book", why: "no_show", note: "no answer")
+      send_form(
+        "/visits/#{visit.id}/miss",
+        from: "/visits/#{visit.id}/book",
+        why: "no_show",
+        note: "no answer"
+      )
     end
     expect(visit.refresh.planned_for).to be_nil
     get "/visits/#{visit.id}/book"
@@ -166,7 +188,11 @@ RSpec.describe "Hours and closed days", :rolled_back do
     expect(last_response.body).to include("25 Dec 2026 to 26 Dec 2026\n1 Jan 2027")
     expect(clinic.refresh.choices_made.closed_days).to be_empty
     submit_settings("choices[closed_days]": "25 Dec 2026 to 26 Dec 2026\n1 Jan 2027")
-    expect(clinic.refresh.choices_made.closed_days.map(&:iso8601)).to eq %w[2026-12-25 2026-12-26 2027-01-01]
+    expect(clinic.refresh.choices_made.closed_days.map(&:iso8601)).to eq %w[
+         2026-12-25
+         2026-12-26
+         2027-01-01
+       ]
   end
 
   def submit_settings(**more)
@@ -176,13 +202,21 @@ RSpec.describe "Hours and closed days", :rolled_back do
       page
         .css("#settings-form input:not([type=checkbox]), #settings-form textarea")
         .to_h { |one| [one["name"], one["value"] || one.text] }
-    selects = page.css("#settings-form select").to_h { |one| [one["name"], one.at("option[selected]")&.[]("value")] }
+    selects =
+      page
+        .css("#settings-form select")
+        .to_h { |one| [one["name"], one.at("option[selected]")&.[]("value")] }
     post "/settings", fields.merge(selects).merge(more.transform_keys(&:to_s))
   end
 
   it "refuses what is no calendar, holds no whole day, or is nothing at all" do
     sign_in(senior)
-    ["hello", "BEGIN:VCALENDAR\r\nEND:VCALENDAR\r\n", "\xFF\xFE", "BEGIN:VCALENDAR\nBEGIN:VEVENT\nDTSTART:nonsense"].each do |text|
+    [
+      "hello",
+      "BEGIN:VCALENDAR\r\nEND:VCALENDAR\r\n",
+      "\xFF\xFE",
+      "BEGIN:VCALENDAR\nBEGIN:VEVENT\nDTSTART:nonsense"
+    ].each do |text|
       upload(text)
       expect([text, last_response.status]).to eq [text, 422]
     end
@@ -202,7 +236,11 @@ RSpec.describe "Hours and closed days", :rolled_back do
     expect(last_response.status).to eq 403
     sign_out
     sign_in(senior)
-    send_form("/people/#{fitter.id}/hours", from: "/people/#{fitter.id}/hours", "hours[tue]": "10:00-12:00")
+    send_form(
+      "/people/#{fitter.id}/hours",
+      from: "/people/#{fitter.id}/hours",
+      "hours[tue]": "10:00-12:00"
+    )
     expect(fitter.refresh.hours.to_h).to eq("tue" => "10:00-12:00")
     get "/people/#{make_account(make_clinic).id}/hours"
     expect(last_response.status).to eq 404

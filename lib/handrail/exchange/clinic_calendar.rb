@@ -34,7 +34,8 @@ module Handrail
         made.uid = "visit-#{row[:id]}@handrail"
         made.dtstamp = time(@now)
         made.dtstart = time(from)
-        made.dtend = time(row[:planned_to]&.getutc || (from + (MINUTES.fetch(row[:purpose], 30) * 60)))
+        made.dtend =
+          time(row[:planned_to]&.getutc || (from + (MINUTES.fetch(row[:purpose], 30) * 60)))
         made.sequence = row[:version]
         made.summary = "#{initials(row)}: #{row[:title]}"
         made.location = [row[:planned_room], @clinic.place].compact.join(", ")

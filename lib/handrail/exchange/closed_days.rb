@@ -33,7 +33,10 @@ module Handrail
           whole, others = events.partition { |event| whole?(event) }
           raise Unreadable, "There is no event in it that lasts a whole day." if whole.empty?
 
-          Found[lines: whole.map { |event| span(event) }.sort.uniq.map { |from, to| line(from, to) }, left: others.size]
+          Found[
+            lines: whole.map { |event| span(event) }.sort.uniq.map { |from, to| line(from, to) },
+            left: others.size
+          ]
         rescue Icalendar::Parser::ParseError, ArgumentError, NoMethodError
           raise Unreadable, "That calendar file can not be read."
         end
@@ -52,7 +55,11 @@ module Handrail
         end
 
         def line(from, to)
-          from == to ? Quantity::Day.write(from) : "#{Quantity::Day.write(from)} to #{Quantity::Day.write(to)}"
+          if from == to
+            Quantity::Day.write(from)
+          else
+            "#{Quantity::Day.write(from)} to #{Quantity::Day.write(to)}"
+          end
         end
       end
     end

@@ -73,7 +73,11 @@ module Handrail
         def hours_fault(text)
           return if text.nil? || minutes_of(text)
 
-          text.match?(HOURS) ? "It closes before it opens." : "Write them like 09:00-17:00, or leave it empty for closed."
+          if text.match?(HOURS)
+            "It closes before it opens."
+          else
+            "Write them like 09:00-17:00, or leave it empty for closed."
+          end
         end
 
         # name of the field => Families::PlannedRecheck, of every fixed recheck that a family plans
@@ -112,7 +116,8 @@ module Handrail
         # "09:00-17:00" as [from, to] in minutes of the day; nil where it is neither hours nor in order.
         def minutes_of(text)
           found = text.match(HOURS)&.captures&.map(&:to_i) or return
-          from, to = (found[0] * 60) + found[1], (found[2] * 60) + found[3]
+          from = (found[0] * 60) + found[1]
+          to = (found[2] * 60) + found[3]
           [from, to] if from < to
         end
 

@@ -133,12 +133,10 @@ module Handrail
 
       # Rechecks whose window is open, and first fittings, not booked yet.
       def unplanned =
-        unbooked(purpose: %w[first recheck])
-          .where(
-            Sequel.expr(purpose: "first") |
-              ((Sequel[:due_from] <= @today) & (Sequel[:due_to] >= @today))
-          )
-          .order(:due_to, :id)
+        unbooked(purpose: %w[first recheck]).where(
+          Sequel.expr(purpose: "first") |
+            ((Sequel[:due_from] <= @today) & (Sequel[:due_to] >= @today))
+        ).order(:due_to, :id)
 
       # Booked for the next seven days after today.
       def coming

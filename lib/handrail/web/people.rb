@@ -28,6 +28,8 @@ module Handrail
         "not_confirmed" => "wrong password, when asked again"
       }.freeze
 
+      register HoursPages
+
       helpers do
         # link - [what it is for, address] of a link that was just made, shown this once
         def people_page(faults: {}, values: {}, link: nil)
@@ -111,19 +113,6 @@ module Handrail
               }
         end
 
-        def hours_of(person, faults: {}, typed: nil)
-          erb :"people/hours_of", locals: { person: person, faults: faults, typed: typed }
-        end
-
-        # own hours and, for a senior, those of the others
-        def keep_hours(person)
-          desk.run(Store::Commands::ChangeHours.new("person" => person.id, "hours" => map("hours")))
-          nil
-        rescue Store::Faults, Store::Conflict => e
-          status e.is_a?(Store::Faults) ? 422 : 409
-          e.is_a?(Store::Faults) ? e.fields : { "form" => e.message }
-        end
-
         # the key under which this session is kept
         def session_here
           key = env["rodauth"]&.session&.[](:active_session_id)
@@ -172,42 +161,6 @@ module Handrail
         whom = found(Store::Account.where(clinic_id: clinic.id, id: id).first)
         senior_command(Store::Commands::SendResetLink.new("person" => id)) do |command|
           with_link(command, "to a new password, for #{whom.name}")
-        end
-      end
-
-      get "/people/:id/hours" do
-        senior!
-        hours_of(found(Store::Account.where(clinic_id: clinic.id, id: id, status_id: 2).first))
-      end
-
-      post "/people/:id/hours" do
-        senior!
-        person = found(Store::Account.where(clinic_id: clinic.id, id: id, status_id: 2).first)
-        faults = keep_hours(person)
-        faults ? hours_of(person, faults: faults, typed: map("hours")) : go("/people")
-      end
-
-      post "/me/hours" do
-        faults = keep_hours(account)
-        faults ? own_page(faults: faults, values: { "hours" => map("hours") }) : go("/me")
-      end
-
-      # days that another calendar closes: into the form, to be looked at and saved
-      post "/settings/closed-days" do
-        senior!
-        values = Store::ClinicValues.of(clinic).merge(Store::ClinicValues.more(clinic))
-        begin
-          upload = params["calendar"].is_a?(Hash) ? params["calendar"][:tempfile] : nil
-          found = Exchange::ClosedDays.read(upload&.read(Exchange::ClosedDays::MOST_BYTES + 1))
-          own = values["choices"].to_h["closed_days"].to_s.lines.map(&:strip)
-          all = (own + found.lines).reject(&:empty?).uniq.join("\n")
-          settings_page(
-            values.merge("choices" => values["choices"].to_h.merge("closed_days" => all)),
-            read: [count(found.lines.size, "entry", "entries"), (", #{found.left} at a time of day left out" if found.left.positive?)].compact.join
-          )
-        rescue Exchange::ClosedDays::Unreadable => e
-          status 422
-          settings_page(values, faults: { "calendar" => e.message })
         end
       end
 

@@ -8,7 +8,10 @@ module Handrail
         day = given_day
         monday = day - ((day.wday - 1) % 7)
         who = planning.people.find { |one| one.id.to_s == params["who"] }
-        erb :"week/page", locals: { page: WeekPage.of_week(planning, monday, who: who, today: today) }
+        erb :"week/page",
+            locals: {
+              page: WeekPage.of_week(planning, monday, who: who, today: today)
+            }
       end
 
       get "/day" do

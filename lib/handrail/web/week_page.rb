@@ -39,7 +39,12 @@ module Handrail
       def week? = kind == :week
       def days = @days ||= week? ? shown_days : [day]
       def people = @planning.people
-      def title = week? ? "Week of #{Quantity::Day.write(day)}" : "#{day.strftime("%A")} #{Quantity::Day.write(day)}"
+      def title =
+        if week?
+          "Week of #{Quantity::Day.write(day)}"
+        else
+          "#{day.strftime("%A")} #{Quantity::Day.write(day)}"
+        end
       def step = week? ? 7 : 1
       def before = day - step
       def after = day + step
@@ -58,7 +63,10 @@ module Handrail
       def rows = (to - from) / STEP
 
       # [[row, "09:00"], ...]
-      def hours = (from...to).step(60).map { |minute| [(minute - from) / STEP, format("%02d:00", minute / 60)] }
+      def hours =
+        (from...to)
+          .step(60)
+          .map { |minute| [(minute - from) / STEP, format("%02d:00", minute / 60)] }
       def any? = @booked.any?
 
       private
@@ -79,7 +87,13 @@ module Handrail
       def fitter_lanes
         own =
           people.map do |one|
-            lane(day, one, one.name, on(day).select { |b| b.who == one.id }, @planning.works(one, day))
+            lane(
+              day,
+              one,
+              one.name,
+              on(day).select { |b| b.who == one.id },
+              @planning.works(one, day)
+            )
           end
         nobody = on(day).reject { |b| people.any? { |one| one.id == b.who } }
         own + [lane(day, nil, "nobody yet", nobody, @planning.open_on(day))]
@@ -100,9 +114,10 @@ module Handrail
       def shut(open)
         return [[0, rows]] unless open
 
-        [[0, (open.first - from) / STEP], [(open.last - from) / STEP, rows - ((open.last - from) / STEP)]].select do |_, count|
-          count.positive?
-        end
+        [
+          [0, (open.first - from) / STEP],
+          [(open.last - from) / STEP, rows - ((open.last - from) / STEP)]
+        ].select { |_, count| count.positive? }
       end
 
       # side by side where they meet: each in the first column that is free, as wide as its neighbours
@@ -123,13 +138,15 @@ module Handrail
 
       # visits that meet one another, in groups
       def together(booked)
-        booked.sort_by { |one| [one.from, one.id] }.each_with_object([]) do |one, groups|
-          if groups.any? && groups.last.map(&:to).max > one.from
-            groups.last << one
-          else
-            groups << [one]
+        booked
+          .sort_by { |one| [one.from, one.id] }
+          .each_with_object([]) do |one, groups|
+            if groups.any? && groups.last.map(&:to).max > one.from
+              groups.last << one
+            else
+              groups << [one]
+            end
           end
-        end
       end
 
       def block(one, column, columns)

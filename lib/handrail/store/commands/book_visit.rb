@@ -88,8 +88,12 @@ module Handrail
               except: visit.id
             ) or return
           where = found.who && found.who == with ? fitter(visit).name : found.room
-          at = [found.from, found.to].map { |time| local(visit, time).strftime("%H:%M") }.join(" to ")
-          unacceptable("time", "#{where} is taken from #{at}, by #{found.name}. Choose another time.")
+          at =
+            [found.from, found.to].map { |time| local(visit, time).strftime("%H:%M") }.join(" to ")
+          unacceptable(
+            "time",
+            "#{where} is taken from #{at}, by #{found.name}. Choose another time."
+          )
         end
 
         def fitter(visit)

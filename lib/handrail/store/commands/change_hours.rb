@@ -20,10 +20,19 @@ module Handrail
             raise NotAllowed, "Only a senior changes the hours of somebody else."
           end
 
-          typed = hours.slice(*Choices::DAYS).transform_values(&:strip).reject { |_, text| text.empty? }
+          typed =
+            hours.slice(*Choices::DAYS).transform_values(&:strip).reject { |_, text| text.empty? }
           refuse!(typed.to_h { |day, text| ["hours[#{day}]", Choices.hours_fault(text)] })
           whom.update(hours: Store.json(typed))
-          ["#{whom.name} works #{typed.empty? ? "whenever the clinic is open" : typed.map { |d, t| "#{d} #{t}" }.join(", ")}", {}]
+          ["#{whom.name} works #{said(typed)}", {}]
+        end
+
+        private
+
+        def said(typed)
+          return "whenever the clinic is open" if typed.empty?
+
+          typed.map { |day, text| "#{day} #{text}" }.join(", ")
         end
       end
     end

@@ -13,7 +13,10 @@ module Handrail
         WHY = { "no_show" => "did not come on", "cancelled" => "cancelled the visit of" }.freeze
 
         role :anyone
-        input :why, :one_of, of: WHY.keys, missing: "Say whether they did not come, or it was cancelled."
+        input :why,
+              :one_of,
+              of: WHY.keys,
+              missing: "Say whether they did not come, or it was cancelled."
         input :note, :line, most: 200, default: nil
 
         def topic = "booking"
@@ -28,12 +31,24 @@ module Handrail
 
           local = visit.clinic.zone.to_local(at.getutc)
           Decision.of(
-            [WHY.fetch(why), local.strftime("%-d %b %Y, %H:%M"), ("(#{note})" if note)].compact.join(" "),
+            [
+              WHY.fetch(why),
+              local.strftime("%-d %b %Y, %H:%M"),
+              ("(#{note})" if note)
+            ].compact.join(" "),
             rows: [
-              [:missed_visits, { planned_for: at, planned_to: visit.planned_to, why: why, note: note }],
+              [
+                :missed_visits,
+                { planned_for: at, planned_to: visit.planned_to, why: why, note: note }
+              ],
               *told(visit, why, at)
             ],
-            visit: { planned_for: nil, planned_to: nil, planned_with: nil, planned_room: nil }
+            visit: {
+              planned_for: nil,
+              planned_to: nil,
+              planned_with: nil,
+              planned_room: nil
+            }
           )
         end
       end
