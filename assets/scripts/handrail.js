@@ -2,6 +2,7 @@
 
 import { watchBeside } from "./beside.js";
 import { watchChart } from "./chart.js";
+import { offerTables } from "./csv.js";
 import { restoreDrafts, watchDrafts } from "./drafts.js";
 import { watchKeys } from "./keys.js";
 import { watchLive } from "./live.js";
@@ -14,6 +15,7 @@ import { watchTimers } from "./timers.js";
 
 // after a refused entry its text is selected, so that the next typing takes its place
 function ready() {
+  offerTables();
   readySignature();
   const refused = document.querySelector("#bench [data-select]");
   if (refused) {

@@ -115,3 +115,34 @@ RSpec.describe "The weeks, and what colleagues write" do
     raise "no page waits"
   end
 end
+
+RSpec.describe "Lists as CSV" do
+  let(:clinic) { make_clinic }
+  let(:fitter) { make_account(clinic) }
+
+  # the text of the file that the button makes
+  def saved
+    page.execute_script(<<~JS)
+      URL.createObjectURL = (blob) => { blob.text().then((text) => { window.savedText = text; }); return "#"; };
+    JS
+    click_button "This table as CSV"
+    50.times do
+      text = page.evaluate_script("window.savedText")
+      return text if text
+
+      sleep 0.1
+    end
+    raise "no file was made"
+  end
+
+  it "writes what is on the screen, and nothing that a spreadsheet would run" do
+    number = ->(text) { "#{text} #{SecureRandom.hex(3)}" }
+    make_patient(clinic, fitter, given_name: "=1+1", family_name: "Quarrel, \"Q\"", record_number: number["@A"])
+    sign_in(fitter)
+    visit "/patients"
+    rows = CSV.parse(saved, headers: true)
+    expect(rows.headers).to eq %w[Name Born Record Owner]
+    expect(rows.first["Name"]).to eq %('=1+1 Quarrel, "Q")
+    expect(rows.first["Record"]).to start_with "'@A"
+  end
+end

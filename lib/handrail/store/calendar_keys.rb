@@ -50,14 +50,14 @@ module Handrail
         FROM = <<~SQL
           FROM visits v JOIN visit_summaries s ON s.visit_id = v.id JOIN patients p ON p.id = s.patient_id
         SQL
-        BOOKED = <<~SQL
+        BOOKED = <<~SQL.freeze
           SELECT #{COLUMNS}, v.planned_for, v.planned_to, v.called_off_at IS NOT NULL AS gone #{FROM}
           WHERE v.clinic_id = ? AND v.planned_for > ? AND NOT v.practice
             AND (v.planned_with IS NULL OR v.planned_with = ?)
           ORDER BY v.planned_for, v.id LIMIT 2000
         SQL
         # of a visit that is not booked anew, the last time that it was missed
-        MISSED = <<~SQL
+        MISSED = <<~SQL.freeze
           SELECT DISTINCT ON (v.id) #{COLUMNS}, m.planned_for, m.planned_to, true AS gone #{FROM}
           JOIN missed_visits m ON m.visit_id = v.id
           WHERE v.clinic_id = ? AND m.planned_for > ? AND v.planned_for IS NULL AND NOT v.practice
