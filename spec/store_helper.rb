@@ -192,8 +192,8 @@ module Fixtures
   end
 
   # measured and sized, the device at hand
-  def sized_visit(clinic, account)
-    make_visit(clinic, account).tap do |visit|
+  def sized_visit(clinic, account, **how)
+    make_visit(clinic, account, **how).tap do |visit|
       ask(visit, account)
       2.times { take(visit, account, "36.5") }
       run(visit, account, :ChooseSize, size: "M")
@@ -209,8 +209,8 @@ module Fixtures
   end
 
   # measured, sized, applied, every check good
-  def fitted_visit(clinic, account)
-    sized_visit(clinic, account).tap do |visit|
+  def fitted_visit(clinic, account, **how)
+    sized_visit(clinic, account, **how).tap do |visit|
       finish_steps(visit, account)
       look_at_all(visit, account)
     end
@@ -252,8 +252,8 @@ module Fixtures
   end
 
   # handed over; returns its first visit
-  def handed_over_visit(clinic, account)
-    visit = fitted_visit(clinic, account)
+  def handed_over_visit(clinic, account, **how)
+    visit = fitted_visit(clinic, account, **how)
     teach(visit, account)
     hand_over(visit, account)
     visit

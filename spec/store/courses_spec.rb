@@ -100,3 +100,99 @@ RSpec.describe Handrail::Visit::TrendWork do
        ]
   end
 end
+
+# What the wearer says, the hours and the pressures over the visits.
+RSpec.describe "What else is followed over the visits", :rolled_back do
+  let(:clinic) { make_clinic }
+  let(:fitter) { make_account(clinic) }
+  let(:worn) { at_day(-60) { handed_over_visit(clinic, fitter) } }
+
+  # at noon, whatever the clocks do between
+  def at_day(days, &block) = Handrail::Store.at(clinic.moment(clinic.today + days, 12, 0), &block)
+
+  # rechecks twenty days apart, each closed, with the pain and the hours that were said
+  def followed(*said)
+    visit = worn
+    said.each_with_index do |(pain, hours), i|
+      at_day(-40 + (20 * i)) do
+        visit = record(visit).visits.last
+        ask(visit, fitter)
+        take(visit, fitter, "36.5")
+        run(visit, fitter, :WriteWord, pain_with: pain)
+        answer(visit, hours)
+        look_at_all(visit, fitter)
+        run(visit, fitter, :CloseRecheck) unless i == said.size - 1
+      end
+    end
+    record(visit)
+  end
+
+  def answer(visit, hours)
+    record(visit).asks_open.each do |one|
+      run(visit, fitter, :AnswerRecheck, field: one.key, answer: one.choices.first.key)
+    end
+    run(visit, fitter, :AnswerRecheck, field: "hours_worn", answer: hours)
+  end
+
+  def said(visit) = visit.series("left").map { |one| [one.key, one.worse?, Handrail::Web::Wording.series(one)] }
+
+  it "says that pain goes down and that the hours do, and which of the two is to be looked at" do
+    visit = followed(%w[7 8], %w[5 6], %w[3 4])
+    pain, hours = said(visit)
+    expect(pain).to eq [:pain_with, false, "Pain with it: 0.7 points less a week (0.7 to 0.7)."]
+    expect(hours).to eq [:hours, true, "Hours worn a day: 0.7 hours less a week (0.7 to 0.7)."]
+  end
+
+  it "says nothing before three days" do
+    expect(followed(%w[7 8], %w[5 6]).series("left")).to be_empty
+  end
+
+  it "calls steady what is not clear" do
+    pain, = said(followed(%w[5 6], %w[7 6], %w[5 6]))
+    expect(pain).to match [:pain_with, false, /no clear change over 3 visits/]
+  end
+end
+
+RSpec.describe "What became of a size here", :rolled_back do
+  let(:clinic) { make_clinic }
+  let(:fitter) { make_account(clinic) }
+  let(:product) { make_product(clinic) }
+
+  # handed over in M; ended - in which size, chosen anew at the recheck
+  def fitted_in_m(ended = nil)
+    visit = handed_over_visit(clinic, fitter, product: product)
+    return unless ended
+
+    recheck = record(visit).visits.last
+    ask(recheck, fitter)
+    take(recheck, fitter, "36.5")
+    run(recheck, fitter, :ChooseSize, size: ended, why: "wears it tight")
+  end
+
+  def verdict
+    visit = make_visit(clinic, fitter, product: product)
+    ask(visit, fitter)
+    2.times { take(visit, fitter, "36.5") }
+    record(visit)
+  end
+
+  it "is said once it is clear, with the numbers, and not before" do
+    2.times { fitted_in_m("L") }
+    expect(verdict.ended_elsewhere("left")).to be_nil
+    5.times { fitted_in_m("L") }
+    fitted_in_m
+    size, other, many = verdict.ended_elsewhere("left")
+    expect([size.name, size.count, other, many]).to eq ["M", 8, "L", 7]
+  end
+
+  it "counts neither another product nor what was never handed over" do
+    6.times { fitted_in_m("L") }
+    mine = product
+    other = make_visit(clinic, fitter, product: make_product(clinic))
+    ask(other, fitter)
+    2.times { take(other, fitter, "36.5") }
+    expect(record(other).ended_elsewhere("left")).to be_nil
+    3.times { sized_visit(clinic, fitter, product: mine) }
+    expect(verdict.ended_elsewhere("left").first.count).to eq 6
+  end
+end

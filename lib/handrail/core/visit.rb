@@ -41,6 +41,7 @@ module Handrail
                    :sheets,
                    :trial_run,
                    :advice,
+                   :ended_elsewhere,
                    :precision,
                    :profile,
                    :expected_profile,
@@ -274,7 +275,10 @@ module Handrail
     end
 
     # TrendWork::Courses of a side: how the girths that decide have changed over the visits.
-    def courses(side = sides.first) = (@trend_work ||= TrendWork.new(self)).courses(side)
+    def courses(side = sides.first) = trend_work.courses(side)
+
+    # TrendWork::Series: what else has changed over the visits.
+    def series(side = sides.first) = trend_work.series(side)
 
     # --- how far it has come ---
 
@@ -343,6 +347,7 @@ module Handrail
 
     private
 
+    def trend_work = @trend_work ||= TrendWork.new(self)
     def body_work = @body_work ||= BodyWork.new(self)
     def cross_work = @cross_work ||= CrossWork.new(self)
     def size_work = @size_work ||= SizeWork.new(self)

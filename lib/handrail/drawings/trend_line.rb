@@ -15,19 +15,21 @@ module Handrail
       AHEAD = 0.5
 
       # points - [[Date, mm, sd in mm], ...]; trend - Followup::Trend; low, high - mm of the size
-      # worn, or nil; tape - Quantity::Tape for the figures; label - in words
-      def initialize(points, trend, tape:, label:, low: nil, high: nil)
+      # worn, or nil; tape - Quantity::Tape for the figures of the edges; label - in words; said - called
+      # with a value, how it is written beside the first and the last point, or nil
+      def initialize(points, trend, label:, tape: nil, low: nil, high: nil, said: nil)
         @points = points.map { |date, mm, sd| [date, mm.to_f, sd.to_f] }.sort_by(&:first)
         @trend = trend
         @edges = [low, high].compact.map(&:to_f)
         @tape = tape
         @label = label
+        @said = said
         @from = @points.first.first
         @to = @points.last.first + [(@points.last.first - @from) * AHEAD, 7].max.to_i
         values = @points.flat_map { |_, mm, sd| [mm - (2 * sd), mm + (2 * sd)] }
         low, high = values.minmax
         near = @edges.grep((low - 25)..(high + 25))
-        @low, @high = [*values, *near].minmax.then { |a, b| [a - 4, b + 4] }
+        @low, @high = [*values, *near].minmax.then { |a, b| [a - room(a, b), b + room(a, b)] }
       end
 
       def to_s
@@ -37,6 +39,7 @@ module Handrail
           band
           line
           @points.each { |date, mm, sd| point(date, mm, sd) }
+          figures if @said
           days
         end
       end
@@ -48,6 +51,16 @@ module Handrail
       def x(date) = LEFT + ((date - @from).to_f / (@to - @from) * (RIGHT - LEFT))
       def y(value) = FOOT - ((value.to_f.clamp(@low, @high) - @low) / (@high - @low) * (FOOT - TOP))
       def dates = (0..20).map { |i| @from + ((@to - @from) * i / 20) }
+
+      # free above and below: 4 mm of a girth, a part of the height of what is no length
+      def room(low, high) = @said ? [(high - low) * 0.25, 0.5].max : 4
+
+      # the first and the last value, in words
+      def figures
+        [@points.first, @points.last].uniq.each do |date, value, _|
+          svg.text(x(date) + 8, [y(value) - 9, TOP + 6].max, @said.call(value), class: "said")
+        end
+      end
 
       def edges
         @edges

@@ -64,6 +64,27 @@ module Handrail
         GROUP BY o.family, f.product_id, c.fitting_id, c.side
       SQL
 
+      # the most fittings of a product that are looked at for its verdict, the newest
+      NEWEST = 400
+
+      # What became of a product's sizes here, as Learning::ChartTruth; names - of the sizes of the
+      # chart, from the smallest up.
+      def truth_of(product_id, names)
+        rows = Store.db[OF_PRODUCT, clinic: @clinic.id, product: product_id, most: NEWEST].all
+        Handrail::Learning::ChartTruth.new(names, rows.map { |row| row.values_at(:first, :last) })
+      end
+
+      OF_PRODUCT = <<~SQL
+        SELECT (array_agg(s.chosen ORDER BY s.id))[1] AS first, (array_agg(s.chosen ORDER BY s.id DESC))[1] AS last
+        FROM (SELECT f.id FROM fittings f
+              WHERE f.clinic_id = :clinic AND f.product_id = :product
+                AND EXISTS (SELECT 1 FROM visits v JOIN hand_overs h ON h.visit_id = v.id
+                            WHERE v.fitting_id = f.id AND NOT v.practice)
+              ORDER BY f.id DESC LIMIT :most) n
+        JOIN visits v ON v.fitting_id = n.id JOIN size_choices s ON s.visit_id = v.id
+        GROUP BY n.id, s.side
+      SQL
+
       # Learning::Reliability of the probabilities that were said of sizes.
       def reliability
         points =

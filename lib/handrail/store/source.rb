@@ -32,6 +32,10 @@ module Handrail
       # What ended a problem of a family at this clinic: remedy key => [ended, tries].
       def what_worked(family, problem) = RemedyTries.of(clinic, family, problem)
 
+      # What became of this product's sizes at this clinic, as Learning::ChartTruth.
+      def chart_truth(names) =
+        @chart_truth ||= Learned.new(clinic).truth_of(fitting.product_id, names)
+
       # What a clinic has booked, as a Planning.
       def planning = @planning ||= Planning.new(clinic)
 

@@ -4,6 +4,15 @@ module Handrail
   module Web
     # For pages that show the verdict: one for each side of the order.
     module WithVerdict
+      # What the clinic's own outcomes say of the size that is advised, once that is clear; said where
+      # the size is decided, not while it is still being read.
+      def truth
+        return if stage == :measure
+
+        size, other, many = visit.ended_elsewhere(side)
+        Wording.t("truth", many: many, count: size.count, size: size.name, other: other) if size
+      end
+
       def verdict(side = self.side) = (@verdicts ||= {})[side] ||= Verdict.new(visit, side)
 
       # [side, its verdict's size, whether it is shown, the site to read there] of each side, where

@@ -134,6 +134,22 @@ module Handrail
           [said, (t("courses.calm") if calm), *edge(course, last, following)].compact
         end
 
+        # How something else has changed over the visits. series - Visit::TrendWork::Series
+        def series(series)
+          low, high = series.trend.interval.map { |daily| daily * 7 }
+          verdict = series.trend.verdict
+          low, high = [low, high].map(&:abs).sort unless verdict == :steady
+          t(
+            "series.#{verdict}",
+            what: t("series.what.#{series.key}", place: series.place.to_s),
+            visits: series.trend.count,
+            by: tenths((series.trend.slope * 7).abs),
+            low: tenths(low),
+            high: tenths(high),
+            unit: series.unit.delete_suffix(" of 10").sub("of 10", "points")
+          )
+        end
+
         # when it comes to an edge of the size
         def edge(course, last, following)
           on = course.crossing.on or return []

@@ -72,6 +72,17 @@ module Handrail
         end
       end
 
+      # Where most of those ended who were first fitted here in the size that is advised for a side,
+      # once that is clear: [Learning::ChartTruth::Size, name of the other size, how many]; nil while it
+      # is not, or while no size is advised.
+      def ended_elsewhere(side = first_side)
+        chart = @visit.pin.chart
+        size = chart && advice(side)&.size or return
+        found = @visit.source.chart_truth(chart.names).sizes.find { |one| one.name == size } or return
+        other, many = found.clearly
+        [found, other, many] if other
+      end
+
       # How far the values of a side may be off, for this wearer and these fitters, as a
       # Measuring::Precision.
       def precision(side = first_side)

@@ -13,7 +13,35 @@ module Handrail
           def before?(date) = !crossing.on.nil? && !date.nil? && crossing.on < date
         end
 
+      # What else is followed over the visits. key - :pain_with, :hours, :volume or :pressure; place - the
+      # label of a strap, or nil; unit - as it is said; trend - Followup::Trend of plain numbers
+      Series =
+        Value.new(:key, :place, :unit, :trend) do
+          # Whether it goes the way that is worse for the wearer, or whether a change is to be looked
+          # at in any case. Steady is neither.
+          def worse? = WORSE.fetch(key).include?(trend.verdict)
+        end
+
+      WORSE = {
+        pain_with: [:rising],
+        hours: [:falling],
+        volume: [:rising],
+        pressure: %i[rising falling]
+      }.freeze
+
       def initialize(visit) = @visit = visit
+
+      # Series of a side that were taken on three days or more: pain with the device, hours worn, the
+      # volume of the limb, the pressure under each strap where that changes.
+      def series(side)
+        volume = @visit.volumes.trend(side) if side
+        [
+          made(:pain_with, "of 10", numbers { |at| at.rows(:wearer_words).last&.fetch(:pain_with) }),
+          made(:hours, "hours", numbers { |at| hours(at) }),
+          volume && Series[key: :volume, unit: "ml", trend: volume],
+          *pressures(side)
+        ].compact
+      end
 
       # Courses of a side, one a site that was read on three days or more.
       def courses(side)
@@ -26,6 +54,37 @@ module Handrail
       end
 
       private
+
+      def made(key, unit, points, place: nil)
+        trend = Followup::Trend.new(points) if points.any?
+        Series[key: key, unit: unit, place: place, trend: trend] unless trend.nil? || trend.too_few?
+      end
+
+      # [[Date, number], ...] of the visits up to this one at which the block gives a number
+      def numbers
+        @visit
+          .visits
+          .select { |other| other.id <= @visit.id && other.opened_at }
+          .filter_map do |other|
+            number = yield @visit.at(other)
+            [@visit.clinic.today(other.opened_at), number.to_r] if number
+          end
+      end
+
+      def hours(visit) = visit.answer("hours_worn")&.fetch(:answer).to_s.tr(",", ".")[/\A[\d.]+\z/]
+
+      def pressures(side)
+        measured = @visit.checks(side).select { |check, _| check.criterion.unit == "mmHg" }
+        measured.filter_map do |check, place|
+          points =
+            numbers do |at|
+              at.checklist(side).items.find { |item| item.check.key == check.key && item.place == place }&.result&.value
+            end
+          label = @visit.straps(side).find { |strap| strap.key == place }&.label
+          found = made(:pressure, "mmHg", points, place: label)
+          found unless found.nil? || found.trend.verdict == :steady
+        end
+      end
 
       def course(item, trend, side)
         size = @visit.choice(side)&.fetch(:chosen)

@@ -125,6 +125,23 @@ module Handrail
               end
           end
 
+          # What else has changed over the visits: [picture, sentence, state], each.
+          def series
+            visit
+              .series(side)
+              .map do |one|
+                said = Wording.series(one)
+                drawn =
+                  Drawings::TrendLine.new(
+                    one.trend.points.map { |date, value| [date, value, 0] },
+                    one.trend,
+                    label: said,
+                    said: ->(value) { "#{Families::Number.print(value.round(1).to_r)} #{one.unit}" }
+                  )
+                [drawn.to_s, said, one.worse? ? :look_again : :good]
+              end
+          end
+
           # "calf strap 60 mm, thigh strap 68 mm"
           def marks
             visit
