@@ -40,7 +40,10 @@ module Handrail
       joan: ["HQ 0579", "Joan", "Ferrier", "1963-07-07"],
       kit: ["HQ 0580", "Kit", "Marlow", "2001-02-02"],
       edda: ["HQ 0581", "Edda", "Kirchhof", "1957-03-28"],
-      ruben: ["HQ 0582", "Ruben", "Aske", "1949-11-12"]
+      ruben: ["HQ 0582", "Ruben", "Aske", "1949-11-12"],
+      ottoline: ["HQ 0288", "Ottoline", "Wray", "1946-08-08"],
+      bram: ["HQ 0590", "Bram", "Tolland", "1958-01-31"],
+      ivo: ["HQ 0563", "Ivo", "Strand", "1969-05-19"]
     }.freeze
     # whose sheet is in another language
     SPEAKS = { edda: "de" }.freeze
@@ -82,6 +85,7 @@ module Handrail
         catalogue
         Stories.new(self).tell
         OtherStories.new(self).tell
+        LongStories.new(self).tell
         share_today
         @clinic.update(demo_loaded_at: Sequel.function(:clock_timestamp))
       end
@@ -196,7 +200,7 @@ module Handrail
           Store::ChartRevision.add(
             product,
             rows,
-            dated: today - 290,
+            dated: today - raw.fetch("dated", 290),
             tie_rule: raw["tie"],
             primary_site: raw["primary"]
           )

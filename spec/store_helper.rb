@@ -16,7 +16,9 @@ store.db.disconnect
 store.db.run("SET client_min_messages = warning; DROP SCHEMA public CASCADE; CREATE SCHEMA public")
 store.migrate
 
-%w[heron_quay telling stories other_stories].each { |part| require_relative "../demo/#{part}" }
+%w[heron_quay telling stories other_stories long_stories].each do |part|
+  require_relative "../demo/#{part}"
+end
 
 # The made-up clinic, loaded once; specs that write roll back, or use people of their own.
 DEMO = Handrail::HeronQuay.load

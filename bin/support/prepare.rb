@@ -69,7 +69,9 @@ begin
   puts "The database is at schema #{newest} now." if now && now < newest
   if store.db[:clinics].empty? && !ARGV.include?("--own")
     puts "Loading the demo clinic"
-    %w[telling stories other_stories].each { |part| require_relative "../../demo/#{part}" }
+    %w[telling stories other_stories long_stories].each do |part|
+      require_relative "../../demo/#{part}"
+    end
     Handrail::HeronQuay.load
   end
   # the server works as a role that owns nothing; where the database is somebody else's, they say which

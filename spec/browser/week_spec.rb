@@ -137,7 +137,13 @@ RSpec.describe "Lists as CSV" do
 
   it "writes what is on the screen, and nothing that a spreadsheet would run" do
     number = ->(text) { "#{text} #{SecureRandom.hex(3)}" }
-    make_patient(clinic, fitter, given_name: "=1+1", family_name: "Quarrel, \"Q\"", record_number: number["@A"])
+    make_patient(
+      clinic,
+      fitter,
+      given_name: "=1+1",
+      family_name: "Quarrel, \"Q\"",
+      record_number: number["@A"]
+    )
     sign_in(fitter)
     visit "/patients"
     rows = CSV.parse(saved, headers: true)

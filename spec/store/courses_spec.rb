@@ -134,7 +134,8 @@ RSpec.describe "What else is followed over the visits", :rolled_back do
     run(visit, fitter, :AnswerRecheck, field: "hours_worn", answer: hours)
   end
 
-  def said(visit) = visit.series("left").map { |one| [one.key, one.worse?, Handrail::Web::Wording.series(one)] }
+  def said(visit) =
+    visit.series("left").map { |one| [one.key, one.worse?, Handrail::Web::Wording.series(one)] }
 
   it "says that pain goes down and that the hours do, and which of the two is to be looked at" do
     visit = followed(%w[7 8], %w[5 6], %w[3 4])

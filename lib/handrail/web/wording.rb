@@ -134,6 +134,19 @@ module Handrail
           [said, (t("courses.calm") if calm), *edge(course, last, following)].compact
         end
 
+        # A girth then and now, with the length on a tape. change - Followup::ChangeOfGirth
+        def change_of_girth(change, tape)
+          return t("changes_of_girth.none") if change.mm.zero?
+
+          size = Quantity::Length.mm(change.mm.abs)
+          t(
+            "changes_of_girth.#{change.real? ? "real" : "within"}",
+            by: tape.unit == "in" ? size.to_s(tape) : size.plain("mm"),
+            way: t("changes_of_girth.#{change.mm.negative? ? "less" : "more"}"),
+            error: change.error.round
+          )
+        end
+
         # How something else has changed over the visits. series - Visit::TrendWork::Series
         def series(series)
           low, high = series.trend.interval.map { |daily| daily * 7 }

@@ -28,20 +28,6 @@ module Handrail
 
       # True when the change is larger than measuring error alone would make it, 19 times in 20.
       def real? = mm.abs > error
-
-      # In a fitter's words, with lengths on this tape.
-      def sentence(tape)
-        size = Quantity::Length.mm(mm.abs)
-        said = tape.unit == "in" ? size.to_s(tape) : size.plain("mm")
-        return "The same as before." if mm.zero?
-
-        direction = mm.negative? ? "less" : "more"
-        if real?
-          return "#{said} #{direction} than before: more than measuring error (#{error.round} mm)."
-        end
-
-        "#{said} #{direction}: no more than measuring error (#{error.round} mm)."
-      end
     end
   end
 end

@@ -78,7 +78,8 @@ module Handrail
       def ended_elsewhere(side = first_side)
         chart = @visit.pin.chart
         size = chart && advice(side)&.size or return
-        found = @visit.source.chart_truth(chart.names).sizes.find { |one| one.name == size } or return
+        found = @visit.source.chart_truth(chart.names).sizes.find { |one| one.name == size } or
+          return
         other, many = found.clearly
         [found, other, many] if other
       end

@@ -36,7 +36,11 @@ module Handrail
       def series(side)
         volume = @visit.volumes.trend(side) if side
         [
-          made(:pain_with, "of 10", numbers { |at| at.rows(:wearer_words).last&.fetch(:pain_with) }),
+          made(
+            :pain_with,
+            "of 10",
+            numbers { |at| at.rows(:wearer_words).last&.fetch(:pain_with) }
+          ),
           made(:hours, "hours", numbers { |at| hours(at) }),
           volume && Series[key: :volume, unit: "ml", trend: volume],
           *pressures(side)
@@ -78,7 +82,12 @@ module Handrail
         measured.filter_map do |check, place|
           points =
             numbers do |at|
-              at.checklist(side).items.find { |item| item.check.key == check.key && item.place == place }&.result&.value
+              at
+                .checklist(side)
+                .items
+                .find { |item| item.check.key == check.key && item.place == place }
+                &.result
+                &.value
             end
           label = @visit.straps(side).find { |strap| strap.key == place }&.label
           found = made(:pressure, "mmHg", points, place: label)

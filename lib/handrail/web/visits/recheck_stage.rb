@@ -13,12 +13,21 @@ module Handrail
           include WithChecks
           include WithInstruments
 
-          # A site then and now. change - [state, word, sentence] or nil.
-          Girth = Value.new(:item, :name, :before, :now, :change)
+          # A site at the first visit, at the last one before this, and now. change - since the first:
+          # [state, word, sentence] or nil.
+          Girth = Value.new(:item, :name, :before, :last, :now, :change)
           # A question. state - a mark.
           Ask = Value.new(:field, :answer, :state)
 
           def held_against = visit.first
+
+          # The visit between the first and this one at which something was read last, or nil.
+          def between
+            return @between if defined?(@between)
+
+            last = visit.before
+            @between = last && last.id != visit.first.id ? last : nil
+          end
 
           def girths
             visit.needs.map do |item|
@@ -28,6 +37,7 @@ module Handrail
                 item: item,
                 name: name_of(item),
                 before: printed(before),
+                last: printed(between&.repeats_of(item)),
                 now: printed(now),
                 change: change(item, before, now)
               ]
@@ -210,7 +220,7 @@ module Handrail
             [
               found.real? ? :look_again : :good,
               found.real? ? "changed" : "the same",
-              found.sentence(visit.clinic.tape_kind)
+              Wording.change_of_girth(found, visit.clinic.tape_kind)
             ]
           end
 
