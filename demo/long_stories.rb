@@ -7,6 +7,18 @@ module Handrail
     class LongStories
       include Telling
 
+      # days from today, who, calf, thigh, pain with it, hours a day
+      OTTOLINE = [
+        [-724, :maren, %w[37.2 37.1], %w[50.5], "5", "3"],
+        [-693, :dylan, %w[37.0 37.1], %w[50.3], "4", "5"],
+        [-511, :maren, %w[36.7 36.8], %w[49.8], "4", "6"],
+        [-329, :maren, %w[36.4 36.3], %w[49.5], "3", "7"],
+        [-147, :dylan, %w[35.8 35.9], %w[49.0], "2", "8"]
+      ].freeze
+
+      # days from today => parts that were new then
+      RENEWED = { -329 => %w[pads straps], -147 => %w[pads] }.freeze
+
       def tell
         ottoline && bram && ivo
       end
@@ -31,15 +43,6 @@ module Handrail
         end
       end
 
-      # days from today, who, calf, thigh, pain with it, hours a day
-      OTTOLINE = [
-        [-724, :maren, %w[37.2 37.1], %w[50.5], "5", "3"],
-        [-693, :dylan, %w[37.0 37.1], %w[50.3], "4", "5"],
-        [-511, :maren, %w[36.7 36.8], %w[49.8], "4", "6"],
-        [-329, :maren, %w[36.4 36.3], %w[49.5], "3", "7"],
-        [-147, :dylan, %w[35.8 35.9], %w[49.0], "2", "8"]
-      ].freeze
-
       def seen(visit, days, who, calf:, thigh:, pain:, hours:)
         at(visit, days, "10:40", who) do
           asked && measured(thigh: thigh, calf: calf)
@@ -52,9 +55,6 @@ module Handrail
           RENEWED.fetch(days, []).each { |part| run(:RenewPart, part: part, note: "worn flat") }
         end
       end
-
-      # days from today => parts that were new then
-      RENEWED = { -329 => %w[pads straps], -147 => %w[pads] }.freeze
 
       # a mark that stayed: off until the prescriber had been asked, a strap moved, and smaller since
       def bram
