@@ -10,8 +10,8 @@ const visit = () => document.getElementById("bench")?.dataset.visit;
 const ownPages = () => [...document.querySelectorAll("input[name=page]")].map((field) => field.value);
 
 // a person is at work in it: a field, an open form, something taken up
-const busy = (main) =>
-  main.querySelector(".is-held, details[open]") || document.activeElement?.matches("main input, main select, main textarea");
+const FIELDS = "main input, main select, main textarea";
+const busy = (main) => main.querySelector(".is-held, details[open]") || document.activeElement?.matches(FIELDS);
 
 // where the focus is, to be found again in what comes
 const place = (element) => element?.closest("main") && element.getAttribute("href");
@@ -33,8 +33,9 @@ async function follow() {
   const picked = now.querySelector(".is-picked a")?.getAttribute("href");
   now.replaceChildren(...next.childNodes);
   const links = [...now.querySelectorAll("a")];
-  if (picked) links.find((link) => link.getAttribute("href") === picked)?.closest("[data-row]")?.classList.add("is-picked");
-  if (focused) links.find((link) => link.getAttribute("href") === focused)?.focus({ preventScroll: true });
+  const to = (href) => links.find((link) => link.getAttribute("href") === href);
+  if (picked) to(picked)?.closest("[data-row]")?.classList.add("is-picked");
+  if (focused) to(focused)?.focus({ preventScroll: true });
 }
 
 function later(after) {

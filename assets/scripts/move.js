@@ -26,8 +26,9 @@ const clock = (row) => {
 };
 
 function say() {
-  document.getElementById("moving").textContent =
-    `${held.block.querySelector("a").textContent.trim()}: ${held.lane.dataset.said}, ${clock(held.row)}. Enter puts it there, Esc leaves it.`;
+  const what = held.block.querySelector("a").textContent.trim();
+  const where = `${held.lane.dataset.said}, ${clock(held.row)}`;
+  document.getElementById("moving").textContent = `${what}: ${where}. Enter puts it there, Esc leaves it.`;
 }
 
 function take(block) {

@@ -69,6 +69,22 @@ module Handrail
           .map { |minute| [(minute - from) / STEP, format("%02d:00", minute / 60)] }
       def any? = @booked.any?
 
+      # CSS classes of a block: where it lies, and what it is.
+      def classes(block)
+        [
+          "booked at-#{block.row} for-#{block.rows} col-#{block.column}-of-#{block.columns}",
+          ("is-closed" if block.booked.closed),
+          ("is-narrow" if block.columns > 1)
+        ].compact.join(" ")
+      end
+
+      # With whom, where, and what for: the front desk sees which kind of device.
+      def about(block, clinical:)
+        booked = block.booked
+        kind = Families::Registry.all[booked.family]&.name.to_s.downcase
+        [block.who&.split&.first, booked.room, clinical ? booked.title : kind].compact.join(", ")
+      end
+
       private
 
       # a week is shown without the days at its end on which nobody works and nothing is booked
