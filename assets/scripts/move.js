@@ -91,10 +91,10 @@ function pressed(event) {
     event.preventDefault();
     event.stopImmediatePropagation();
     KEYS[event.key]();
-  } else if (event.key === "m" && document.activeElement?.closest("[data-visit]")) {
+  } else if (event.key === "m" && document.activeElement?.closest(".booked[data-visit]")) {
     event.preventDefault();
     event.stopImmediatePropagation();
-    take(document.activeElement.closest("[data-visit]"));
+    take(document.activeElement.closest(".booked[data-visit]"));
   }
 }
 
@@ -110,7 +110,7 @@ function under(event, grip) {
 }
 
 function dragged(event) {
-  const block = event.target.closest?.("[data-visit]");
+  const block = event.target.closest?.(".booked[data-visit]");
   if (!block || event.button !== 0 || held) return;
   const grip = event.clientY - block.getBoundingClientRect().top;
   const start = { x: event.clientX, y: event.clientY };
@@ -137,5 +137,5 @@ function dragged(event) {
 export function watchMoves() {
   document.addEventListener("keydown", pressed, { capture: true });
   document.addEventListener("pointerdown", dragged);
-  document.addEventListener("dragstart", (event) => event.target.closest?.("[data-visit]") && event.preventDefault());
+  document.addEventListener("dragstart", (event) => event.target.closest?.(".booked[data-visit]") && event.preventDefault());
 }

@@ -5,6 +5,8 @@
 #   bin/handrail clinic new --name N --place P --person W --email E [--zone Z] [--tape T] [--phone T] [--address A]
 #                           [--language L]
 #                                                 makes it here; the password is read from the first line of input
+# bin/handrail clinic out [--clinic N] FILE        writes a whole clinic to a file
+# bin/handrail clinic in FILE                      reads one in, beside those that are here
 # bin/handrail clinic remove-demo                 removes the demo clinic and everything in it, and nothing else
 
 require "optparse"
@@ -25,13 +27,17 @@ module Handrail
       "language" => "sheet_language"
     }.freeze
     USAGE =
-      "Call it so: bin/handrail clinic new [--name N --place P --person W --email E], or bin/handrail clinic " \
-        "remove-demo"
+      "Call it so: bin/handrail clinic new [--name N --place P --person W --email E], bin/handrail clinic " \
+        "out [--clinic N] FILE, bin/handrail clinic in FILE, or bin/handrail clinic remove-demo"
 
     def self.run(arguments)
       case arguments.shift
       when "new"
         arguments.empty? ? link : make(arguments)
+      when "out"
+        out(arguments)
+      when "in"
+        arguments.one? ? bring(arguments.first) : usage
       when "remove-demo"
         arguments.empty? ? remove_demo : usage
       else
@@ -76,6 +82,41 @@ module Handrail
     rescue OptionParser::ParseError => e
       warn "#{e.message}. #{USAGE}"
       2
+    end
+
+    # the clinic that is meant, or the only one there is
+    def self.out(arguments)
+      number = nil
+      OptionParser
+        .new { |parser| parser.on("--clinic N", Integer) { |n| number = n } }
+        .parse!(arguments)
+      return usage unless arguments.one?
+
+      all = Store::Clinic.order(:id).all
+      clinic = number ? all.find { |one| one.id == number } : (all.first if all.one?)
+      unless clinic
+        warn("Say which clinic with --clinic N:", all.map { |one| "  #{one.id}  #{one.name}" })
+        return 2
+      end
+      rows = Store::WholeClinic.out(clinic, arguments.first).values.sum
+      puts "#{clinic.name}: #{rows} rows written to #{arguments.first}. Whoever has the file has the clinic: keep it so."
+      0
+    rescue OptionParser::ParseError => e
+      warn "#{e.message}. #{USAGE}"
+      2
+    rescue SystemCallError => e
+      warn "The file can not be written: #{e.message}."
+      1
+    end
+
+    def self.bring(path)
+      clinic = Store::WholeClinic.in(path)
+      puts "#{clinic.name} is here, as clinic #{clinic.id}. Its people sign in as before; one-time codes and " \
+             "calendar addresses are made anew."
+      0
+    rescue Store::WholeClinic::Refused => e
+      warn "Nothing was changed. #{e.message}"
+      1
     end
 
     def self.remove_demo

@@ -145,7 +145,9 @@ RSpec.describe Handrail::Store::Choices do
       /open from 09:00 to 17:00/
     )
     expect { book["5 Dec 2026", "10:00"] }.to raise_error(store::Unacceptable, /day of the week/)
-    expect(book["4 Dec 2026", "16:59"]).to be_truthy
+    # a first fitting takes an hour, and the clinic is open until it is over
+    expect { book["4 Dec 2026", "16:01"] }.to raise_error(store::Unacceptable, /open from/)
+    expect(book["4 Dec 2026", "16:00"]).to be_truthy
     expect(book["25 Dec 2026", "10:00", anyway: "yes"]).to be_truthy
   end
 end

@@ -1,11 +1,14 @@
 # frozen_string_literal: true
 
 require "store_helper"
+require "support/whole_jobs"
 
 # Every command, whatever it does: sent twice, twice at once, with other values under one key, from
 # another clinic, by the front desk, by a closed account, to a closed visit, from a stale page, with
 # nonsense.
 RSpec.describe "Every command" do
+  include WholeJobs
+
   store = Handrail::Store
   commands = store::Commands
 
@@ -78,6 +81,8 @@ RSpec.describe "Every command" do
       [make_visit(clinic, fitter), { day: (clinic.today + 3).iso8601, time: "09:40" }]
     when "miss_visit"
       [booked, { why: "cancelled" }]
+    when "clear_stage"
+      [hock, { stage: "range_10", cleared_by: "Dr Lowe, vet" }]
     when "start_timer"
       [asked, { timer: "colour" }]
     when "answer_timer"
@@ -160,6 +165,10 @@ RSpec.describe "Every command" do
       { rows: JSON.generate([[2, person.transform_keys(&:to_s)]]) }
     when "take_back_patients"
       { entry: brought }
+    when "bring_readings"
+      { rows: JSON.generate([[2, earlier]]) }
+    when "take_back_readings"
+      { entry: brought_readings }
     when "change_settings"
       {
         seen: Handrail::Store::ClinicValues.digest(clinic),
@@ -205,6 +214,28 @@ RSpec.describe "Every command" do
     end
   end
 
+  # a reading from before
+  def earlier
+    {
+      "record_number" => once(:wearer) { make_patient(clinic, fitter) }.record_number,
+      "date" => "14 Mar 2025",
+      "site" => "calf_widest",
+      "side" => "left",
+      "value" => "36.5",
+      "unit" => "cm"
+    }
+  end
+
+  def brought_readings
+    once(:brought_readings) do
+      key = SecureRandom.uuid
+      desk(clinic, fitter, entry_key: key).run(
+        Fixtures::Commands::BringReadings.new("rows" => JSON.generate([[2, earlier]]))
+      )
+      Handrail::Store.db[:entries].where(clinic_id: clinic.id, entry_key: key).get(:id)
+    end
+  end
+
   def coded
     once(:coded) do
       make_account(clinic).tap do |account|
@@ -233,6 +264,13 @@ RSpec.describe "Every command" do
         due = (clinic.today + 3).iso8601
         run(visit, fitter, :WriteJobSlip, doer: "maker", what: "longer strap", due_on: due)
       end
+    end
+  end
+
+  # a dog's hock brace at its first recheck
+  def hock
+    once(:hock) do
+      recheck_of("canine_hock_brace", sized_job("canine_hock_brace", product_like("hock")))
     end
   end
 

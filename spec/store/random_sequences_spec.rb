@@ -91,7 +91,8 @@ RSpec.describe "Random sequences of commands", :rolled_back do
     return :AnswerReading if now.doubts.any?
     return :FinishStep if now.applying.next && !now.recheck?
     return :RecordCheck unless now.checklist.good?
-    return :AnswerRecheck if now.recheck? && now.rows(:recheck_answers).empty?
+    return :TakeReading if now.recheck? && now.unread.any?
+    return :AnswerRecheck if now.asks_open.any?
     return :CloseRecheck if now.recheck?
 
     now.teach_backs.any? ? :HandOverDevice : :RecordTeachBack
@@ -101,6 +102,7 @@ RSpec.describe "Random sequences of commands", :rolled_back do
   def well_meant(command, now)
     doubt = now.doubts.first
     item = now.checklist.next || now.checklist.failed.first
+    ask = now.asks_open.first
     {
       AskCautions: {
         identity: "yes",
@@ -121,10 +123,7 @@ RSpec.describe "Random sequences of commands", :rolled_back do
         unaided: "yes",
         shown: now.tasks.map(&:key)
       },
-      AnswerRecheck: {
-        field: "skin",
-        answer: "clear"
-      }
+      AnswerRecheck: ask && { field: ask.key, answer: ask.choices.first.key }
     }[
       command
     ]

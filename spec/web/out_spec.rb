@@ -2,6 +2,8 @@
 
 require "web_helper"
 require "icalendar"
+require "json_schemer"
+require "zip"
 
 # What leaves the clinic: a wearer for another program, the visits for a calendar.
 RSpec.describe "What leaves the clinic", :rolled_back do
@@ -40,6 +42,72 @@ RSpec.describe "What leaves the clinic", :rolled_back do
     get "/patients"
     post "#{path}/export", "own_password" => Fixtures::PASSWORD, "authenticity_token" => token
     expect(last_response.status).to eq 404
+  end
+
+  # the files of the zip that was sent: name => bytes
+  def unpacked
+    zip = Zip::File.open_buffer(last_response.body)
+    zip.entries.to_h { |entry| [entry.name, entry.get_input_stream.read] }
+  end
+
+  it "gives a wearer as one zip: everything that was written, papers, readings, calendar" do
+    later = record(visit).visits.last
+    run(later, fitter, :BookVisit, day: (clinic.today + 8).iso8601, time: "09:40")
+    command =
+      Fixtures::Commands::KeepPaper.new(
+        { "kind" => "record" },
+        paper: Handrail::Exchange::Paper::Made[bytes: "%PDF-1.4 x", pages: 1]
+      )
+    Handrail::Store::Ledger.new(visit, fitter).run(command)
+    path = "/patients/#{visit.fitting.patient_id}"
+    send_form("#{path}/bundle", from: path)
+    expect(last_response.headers["content-type"]).to eq "application/zip"
+    files = unpacked
+    expect(files.keys).to include("patient.json", "readings.csv", "fhir.json", "visits.ics")
+    expect(files.find { |name, _| name.start_with?("papers/") }.last).to eq "%PDF-1.4 x"
+    told = JSON.parse(files["patient.json"])
+    expect(
+      JSONSchemer
+        .schema(Pathname.new(Handrail::Exchange::PatientBundle::SCHEMA))
+        .validate(told)
+        .to_a
+    ).to be_empty
+    fitting = told["fittings"].first
+    expect(fitting.values_at("family", "side", "prescriber")).to eq [
+         "knee_unloader",
+         "left",
+         "Dr Spec"
+       ]
+    first, recheck = fitting["visits"]
+    expect(
+      first["written"]["readings"]
+        .map { |row| row.values_at("typed", "unit", "value_mm", "by") }
+        .uniq
+    ).to eq [["36.5", "cm", "365.0", fitter.name]]
+    expect(first["written"].keys).to include(
+      "hand_overs",
+      "teach_backs",
+      "check_results",
+      "issued_devices"
+    )
+    expect(recheck["planned_for"]).to eq later.refresh.planned_for.utc.iso8601
+    rows = CSV.parse(files["readings.csv"], headers: true)
+    expect(rows.map { |row| row.values_at("site", "side", "value", "mm", "counts") }.uniq).to eq [
+         [CoreHelpers::CALF, "left", "36.5", "365.0", "yes"]
+       ]
+    expect(
+      Icalendar::Calendar.parse(files["visits.ics"]).first.events.map { |one| one.uid.to_s }
+    ).to include("visit-#{later.id}@handrail")
+    expect(files["patient.json"]).not_to include("clinic_id", "password")
+  end
+
+  it "writes nothing into a spreadsheet that it would run" do
+    wearer = make_patient(clinic, fitter, record_number: "=cmd", given_name: "A", family_name: "B")
+    ordered = make_visit(clinic, fitter, patient: wearer)
+    ask(ordered, fitter)
+    take(ordered, fitter, "36.5")
+    send_form("/patients/#{wearer.id}/bundle", from: "/patients/#{wearer.id}")
+    expect(CSV.parse(unpacked["readings.csv"], headers: true).first["record_number"]).to eq "'=cmd"
   end
 
   it "feeds a calendar by a private address, by initials and device, without a sign-in" do

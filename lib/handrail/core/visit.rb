@@ -274,6 +274,18 @@ module Handrail
       clinic.today([hand_over[:at], *later].max)
     end
 
+    # The stages by which the device is opened, as Families::Stages in their order; empty for most.
+    def stages = @stages ||= family.stages.select { |stage| stage.applies?(config) }
+
+    # The stage that it stands at: the one that was cleared last, the first before any was.
+    def stage
+      cleared = rows_so_far(:stage_clearances).last
+      stages.find { |one| one.key == cleared&.fetch(:stage) } || stages.first
+    end
+
+    # The stage that comes next, or nil at the last.
+    def next_stage = stage && stages[stages.index(stage) + 1]
+
     # TrendWork::Courses of a side: how the girths that decide have changed over the visits.
     def courses(side = sides.first) = trend_work.courses(side)
 

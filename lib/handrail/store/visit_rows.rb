@@ -36,6 +36,7 @@ module Handrail
         limb_girths
         part_renewals
         missed_visits
+        stage_clearances
         messages
       ].freeze
       DATES = %i[due_on renewed_on].freeze

@@ -44,6 +44,7 @@ module Handrail
 
       def initialize(account, clinic, patient, all: false)
         @account = account
+        @patient = patient
         @clinic = clinic
         ids =
           Store::Fitting
@@ -67,6 +68,9 @@ module Handrail
               Shown[visits: shown, name: clinical? ? nil : shown.last.family.name]
             end
       end
+
+      # Readings from before: see Store::Earlier.of.
+      def earlier = @earlier ||= Store::Earlier.of(@clinic, @patient)
 
       def state(visit)
         return visit.closed? ? :good : :not_done unless clinical?

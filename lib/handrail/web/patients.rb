@@ -31,6 +31,8 @@ module Handrail
         form(nil, params, e.is_a?(Store::Faults) ? e.fields : { "form" => e.message })
       end
 
+      register EarlierPages
+
       get("/bring") { bring }
 
       get "/bring/example.csv" do
@@ -82,18 +84,21 @@ module Handrail
 
       # what leaves the clinic: one wearer, for another program
       post "/:id/export" do
-        clinical!
-        patient = patient!
-        confirm!
-        made = Exchange::Fhir.new(clinic, patient, fitted(patient)).bundle
-        content_type "application/fhir+json"
-        headers "Content-Disposition" => %(attachment; filename="handrail-#{patient.id}.fhir.json"),
-                "Cache-Control" => "private, no-store"
-        JSON.pretty_generate(made)
-      rescue Store::Faults => e
-        status 422
-        page = PatientPage.new(account, clinic, patient, all: false)
-        erb :"patients/page", locals: { patient: patient, page: page, faults: e.fields }
+        leaves("fhir.json", "application/fhir+json") do |patient|
+          JSON.pretty_generate(Exchange::Fhir.new(clinic, patient, fitted(patient)).bundle)
+        end
+      end
+
+      # the same with everything: papers, photos, readings, calendar
+      post "/:id/bundle" do
+        leaves("zip", "application/zip") do |patient|
+          files = Store.db[:files].where(clinic_id: clinic.id)
+          Exchange::PatientBundle
+            .new(clinic, patient, fitted(patient)) do |sha256|
+              files.where(sha256: sha256).get(:bytes)
+            end
+            .to_zip
+        end
       end
 
       get "/:id/edit" do
@@ -147,6 +152,23 @@ module Handrail
               .order(:id)
               .select_map(:id)
           Store::Visits.of_fittings(clinic, ids).values.flatten
+        end
+
+        # Sends one wearer as a file, to who has shown lately that it is them.
+        def leaves(ending, type)
+          clinical!
+          patient = patient!
+          confirm!
+          made = yield patient
+          content_type type
+          headers "Content-Disposition" =>
+                    %(attachment; filename="handrail-#{patient.id}.#{ending}"),
+                  "Cache-Control" => "private, no-store"
+          made
+        rescue Store::Faults => e
+          status 422
+          page = PatientPage.new(account, clinic, patient, all: false)
+          erb :"patients/page", locals: { patient: patient, page: page, faults: e.fields }
         end
 
         def patient! = found(Store::Patient.where(clinic_id: clinic.id, id: id).first)

@@ -152,6 +152,26 @@ module Handrail
               end
           end
 
+          # The stages of the device: [Families::Stage, :done, :here, :next or :later], each; empty
+          # for most.
+          def stages
+            here = visit.stage or return []
+            at = visit.stages.index(here)
+            visit.stages.each_with_index.map do |one, i|
+              [one, { 0 => :here, 1 => :next }.fetch(i - at, i < at ? :done : :later)]
+            end
+          end
+
+          # "10 degrees on 12 Nov 2026, cleared by Dr Lowe", each step that was taken.
+          def steps_cleared
+            visit
+              .rows_so_far(:stage_clearances)
+              .map do |row|
+                label = visit.stages.find { |one| one.key == row[:stage] }&.label || row[:stage]
+                [label, visit.clinic.today(row[:at]), row[:cleared_by], row[:agreed]]
+              end
+          end
+
           # "calf strap 60 mm, thigh strap 68 mm"
           def marks
             visit
@@ -240,6 +260,9 @@ module Handrail
 
           app.post("/:id/answers") do
             enter(Page, Store::Commands::AnswerRecheck) { { "side" => text("side") } }
+          end
+          app.post("/:id/stage") do
+            enter(Page, Store::Commands::ClearStage) { { "side" => text("side") } }
           end
           # one tap from the verdict to the new device: what is worn is replaced when that is written down
           app.post("/:id/resize") do

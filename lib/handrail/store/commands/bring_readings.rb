@@ -1,0 +1,42 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # Brings in readings from before as one: all of them or none. TakeBackReadings undoes it as one.
+      #
+      #   BringReadings.new("rows" => JSON.generate([[2, { "record_number" => "C 77", ... }], ...]))
+      class BringReadings < ClinicCommand
+        input :rows, :text, most: 1_500_000, missing: "Choose a file first."
+
+        NO_LIST = "That is no list of readings. Choose the file again."
+
+        def perform(clinic, account)
+          found, faults = Earlier.read(clinic, listed)
+          refuse!(faults.to_h { |line, words| ["line #{line}", words] })
+          owner = { clinic_id: clinic.id, by: account.id, at: Store.now }
+          ids =
+            Store.db[:earlier_readings].returning(:id).multi_insert(
+              found.map { |row| { **owner, **row } },
+              return: :primary_key
+            )
+          ["#{ids.size} readings from before brought in", { "earlier" => ids }]
+        end
+
+        private
+
+        def listed
+          list = JSON.parse(rows)
+          sound =
+            list.is_a?(Array) && list.any? && list.size <= Exchange::EarlierFile::MOST &&
+              list.all? do |row|
+                row.is_a?(Array) && row[1].is_a?(Hash) && row[1].values.all?(String)
+              end
+          sound ? list : unacceptable("rows", NO_LIST)
+        rescue JSON::ParserError
+          unacceptable("rows", NO_LIST)
+        end
+      end
+    end
+  end
+end

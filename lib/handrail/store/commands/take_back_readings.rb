@@ -1,0 +1,30 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # Takes back readings from before that were brought in together.
+      #
+      #   TakeBackReadings.new("entry" => id of the entry that brought them in)
+      class TakeBackReadings < ClinicCommand
+        role :senior
+        input :entry, :id
+
+        def perform(clinic, _account)
+          row =
+            Store.db[:entries]
+              .where(clinic_id: clinic.id, id: entry, command: BringReadings.key)
+              .for_update
+              .first or unacceptable("entry", "There is no such entry.")
+          gone =
+            Store.db[:earlier_readings].where(
+              clinic_id: clinic.id,
+              id: row[:result]["earlier"].to_a
+            ).delete
+          refuse!("entry" => ("These were taken back already." if gone.zero?))
+          ["#{gone} readings from before taken back", {}]
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,78 @@
+# frozen_string_literal: true
+
+require "store_helper"
+require "support/whole_jobs"
+
+# A device that is opened by stages, each when somebody has cleared it.
+RSpec.describe "Stages of a device", :rolled_back do
+  include WholeJobs
+
+  let(:clinic) { make_clinic }
+  let(:fitter) { make_account(clinic) }
+  let(:product) { product_like("hock") }
+  let(:fitting) { sized_job("canine_hock_brace", product) }
+  let(:later) { recheck_of("canine_hock_brace", fitting) }
+
+  def clear(visit, stage, by: "Dr Lowe, vet", **more)
+    run(visit, fitter, :ClearStage, stage: stage, cleared_by: by, **more)
+  end
+
+  def refused(field, message)
+    raise_error(Handrail::Store::Unacceptable) do |e|
+      expect([e.field, e.message]).to match [field, message]
+    end
+  end
+
+  it "begins at the first, and goes on one step at a time with a name" do
+    expect(record(later).stage.key).to eq "range_0"
+    expect { clear(later, "range_20") }.to refused(
+      "stage",
+      /One step at a time: 10 degrees comes next/
+    )
+    expect { clear(later, "range_10", by: "") }.to refused("cleared_by", /who cleared it/)
+    expect { clear(later, "range_0") }.to refused("stage", /stands at 0 degrees already/)
+    expect { clear(later, "range_99") }.to refused("stage", /no such stage/)
+    clear(later, "range_10", agreed: "two weeks, then a look")
+    now = record(later)
+    expect([now.stage.key, now.next_stage.key]).to eq %w[range_10 range_20]
+    expect(
+      now.events.last[:said]
+    ).to eq "10 degrees, cleared by Dr Lowe, vet: two weeks, then a look"
+  end
+
+  it "goes back as far as the vet says, and says nothing of it at the visit before" do
+    clear(later, "range_10")
+    clear(later, "range_20")
+    clear(later, "range_0", by: "Dr Lowe, by telephone")
+    expect(record(later).stage.key).to eq "range_0"
+    expect(record(fitting).rows_so_far(:stage_clearances)).to be_empty
+  end
+
+  it "does not go on before the device was handed over, nor under a stop sign" do
+    expect { clear(fitting, "range_10") }.to refused(
+      "stage",
+      /Not before it was handed over at 0 degrees/
+    )
+    key = record(later).family.stop_signs.first.key
+    ask(later, fitter, stops: [key])
+    expect { clear(later, "range_10") }.to raise_error(Handrail::Store::Refused)
+    expect(record(later).stage.key).to eq "range_0"
+  end
+
+  it "is nothing for a device that is not opened by stages" do
+    knee = handed_over_visit(clinic, fitter)
+    recheck = record(knee).visits.last
+    ask(recheck, fitter)
+    expect([record(recheck).stages, record(recheck).stage, record(recheck).next_stage]).to eq [
+         [],
+         nil,
+         nil
+       ]
+    expect { clear(recheck, "range_10") }.to refused("stage", /no such stage/)
+  end
+
+  it "has nothing past the last" do
+    %w[range_10 range_20 range_30].each { |stage| clear(later, stage) }
+    expect(record(later).next_stage).to be_nil
+  end
+end

@@ -1,0 +1,250 @@
+# frozen_string_literal: true
+
+require "store_helper"
+require "open3"
+require "tmpdir"
+
+# The demo clinic out of the database of the tests, and into others of their own.
+RSpec.describe Handrail::Store::WholeClinic do
+  name = "handrail_test_moved"
+  url = ENV.fetch("DATABASE_URL").sub(%r{/[^/]+\z}, "/#{name}")
+  admin = Sequel.connect(ENV.fetch("DATABASE_URL"))
+
+  around do |example|
+    Dir.mktmpdir("handrail-clinic") do |folder|
+      @file = File.join(folder, "clinic.zip")
+      example.run
+    end
+  end
+
+  after { admin.run("DROP DATABASE IF EXISTS \"#{name}\" WITH (FORCE)") }
+
+  # a database of its own, at the newest schema
+  define_method(:fresh) do
+    admin.run("DROP DATABASE IF EXISTS \"#{name}\" WITH (FORCE)")
+    admin.run("CREATE DATABASE #{name} TEMPLATE template0 ENCODING 'UTF8'")
+    elsewhere do |db|
+      Sequel.extension :migration
+      Sequel::Migrator.run(db, File.join(Handrail::ROOT, "db", "migrations"))
+    end
+  end
+
+  # the rows there as they are read here
+  define_method(:elsewhere) do |&block|
+    Sequel.connect(url) do |db|
+      db.extension :pg_json
+      db.wrap_json_primitives = false
+      block.call(db)
+    end
+  end
+
+  # what the program prints there. Returns [output, success].
+  define_method(:there) do |code|
+    library = File.join(Handrail::ROOT, "lib", "handrail.rb")
+    whole = "require #{library.inspect}\n#{code}"
+    output, status = Open3.capture2e({ "DATABASE_URL" => url }, RbConfig.ruby, "-e", whole)
+    [output, status.success?]
+  end
+
+  def bring(path = @file)
+    there(
+      "begin; puts Handrail::Store::WholeClinic.in(#{path.inspect}).id; " \
+        "rescue Handrail::Error => e; abort e.message; end"
+    )
+  end
+
+  def out(clinic = DEMO) = described_class.out(clinic, @file)
+
+  # table => rows of a clinic as texts, in order
+  def rows(db, clinic)
+    described_class.tables.to_h do |table|
+      set = db[table].where((table == :clinics ? :id : :clinic_id) => clinic)
+      [
+        table,
+        set
+          .select(*described_class.columns(table))
+          .map { |row| row.transform_values(&:to_s) }
+          .sort_by(&:inspect)
+      ]
+    end
+  end
+
+  # The same with every number of a row as its place among the clinic's own rows of that table: what
+  # is equal then says the same, whatever the numbers are.
+  def places(db, clinic)
+    numbers =
+      described_class.tables.to_h do |table|
+        next table, {} unless described_class.columns(table).include?(:id)
+
+        ids =
+          db[table].where((table == :clinics ? :id : :clinic_id) => clinic).select_order_map(:id)
+        [table, ids.each_with_index.to_h]
+      end
+    described_class.tables.to_h do |table|
+      named = described_class.references(table).merge(id: table, clinic_id: :clinics)
+      named = named.slice(*described_class.columns(table))
+      [
+        table,
+        db[table]
+          .where((table == :clinics ? :id : :clinic_id) => clinic)
+          .map { |row| placed(row, named, numbers, table) }
+          .sort_by(&:inspect)
+      ]
+    end
+  end
+
+  def placed(row, named, numbers, table)
+    found = row.except(:record_key, :search_text).to_h { |column, value| [column, value.to_s] }
+    named.each { |column, to| found[column] = row[column] && numbers.fetch(to)[row[column]] }
+    if table == :audit_entries
+      found[:row_id] = numbers.fetch(row[:table_name].to_sym, {})[row[:row_id]]
+      found.merge!(
+        visit_id: numbers[:visits][row[:visit_id]],
+        account_id: numbers[:accounts][row[:account_id]]
+      )
+      found = found.except(:before, :after)
+    end
+    found[:result] = results(row[:result], numbers) if table == :entries
+    found[:stop] = row[:stop].sub(/\d+\z/) { |id| numbers[:skin_findings][id.to_i].to_s } if row[
+      :stop
+    ].to_s.start_with?("skin:")
+    found
+  end
+
+  def results(result, numbers)
+    found = result.is_a?(String) ? JSON.parse(result) : result.to_h
+    found.map do |key, value|
+      [
+        key,
+        (
+          if key == "visit"
+            numbers[:visits][value]
+          else
+            (key == "patient" ? numbers[:patients][value] : value.class)
+          end
+        )
+      ]
+    end
+  end
+
+  it "comes into an empty database row by row as it went out" do
+    counts = out
+    expect(counts[:readings]).to be > 100
+    fresh
+    output, success = bring
+    expect([output, success]).to match [/\A#{DEMO.id}\n/, true]
+    elsewhere do |db|
+      mine = rows(Handrail::Store.db, DEMO.id)
+      theirs = rows(db, DEMO.id)
+      described_class.tables.each do |table|
+        expect([table, theirs[table]]).to eq [table, mine[table]]
+      end
+    end
+  end
+
+  it "comes in beside another clinic, says the same, touches nothing there, and goes on being written" do
+    out
+    fresh
+    other, = there(<<~RUBY)
+      store = Handrail::Store
+      clinic = store::Clinic.create(name: "There before", place: "Elsewhere")
+      account = store::Account.create(clinic_id: clinic.id, name: "One", email: "one@there.example", role: "senior")
+      3.times { |n| store::Patient.create(clinic_id: clinic.id, record_number: "T \#{n}", given_name: "A", family_name: "B", born_on: "1970-01-01") }
+      puts clinic.id
+    RUBY
+    before = elsewhere { |db| rows(db, other.to_i) }
+    output, success = bring
+    expect([output, success]).to match [/\A\d+\n/, true]
+    id = output.to_i
+    expect(id).not_to eq other.to_i
+    elsewhere do |db|
+      mine = places(Handrail::Store.db, DEMO.id)
+      theirs = places(db, id)
+      described_class.tables.each do |table|
+        expect([table, theirs[table]]).to eq [table, mine[table]]
+      end
+      expect(rows(db, other.to_i)).to eq before
+    end
+    said, = there(<<~RUBY)
+      store = Handrail::Store
+      clinic = store::Clinic[#{id}]
+      p store::Summaries.differences(clinic)
+      account = store::Account.first(clinic_id: clinic.id, role: "fitter")
+      desk = store::Desk.new(clinic, account)
+      p desk.run(store::Commands::AddPatient.new("record_number" => "N 1", "given_name" => "New", "family_name" => "One", "born_on" => "1 Jan 1980")).keys
+      visit = store::Visit.where(clinic_id: clinic.id, closed_at: nil).exclude(opened_at: nil).first
+      p store::Ledger.new(visit, account).run(store::Commands::AddNote.new("text" => "after the move")).again
+    RUBY
+    expect(said).to eq %([]\n["patient"]\nfalse\n)
+  end
+
+  describe "a file that is not right" do
+    before do
+      out
+      fresh
+    end
+
+    def changed(&block)
+      Zip::File.open(@file, &block)
+    end
+
+    def refused(message)
+      output, success = bring
+      expect([success, output]).to match [false, message]
+      elsewhere { |db| expect(db[:clinics].count).to eq 0 }
+    end
+
+    it "is refused with what is wrong, and changes nothing" do
+      changed { |zip| zip.remove("tables/readings.jsonl") }
+      refused(/not whole: the table readings is missing/)
+    end
+
+    it "is refused where a row was touched" do
+      text = Zip::File.open(@file) { |zip| zip.read("tables/patients.jsonl") }
+      changed do |zip|
+        zip.get_output_stream("tables/patients.jsonl") { |o| o << text.sub("Ines", "Anna") }
+      end
+      refused(/damaged: the table patients/)
+    end
+
+    it "is refused of another schema, of another program, and where it is no file of that kind" do
+      manifest = Zip::File.open(@file) { |zip| JSON.parse(zip.read("clinic.json")) }
+      write = ->(hash) do
+        changed { |zip| zip.get_output_stream("clinic.json") { |o| o << JSON.generate(hash) } }
+      end
+      write[manifest.merge("schema" => 3)]
+      refused(/made at schema 3/)
+      write[manifest.merge("format" => "elsewhere")]
+      refused(/no clinic's file of this program/)
+      File.write(@file, "PK nonsense")
+      refused(/can not be read as a clinic's file/)
+    end
+
+    it "is refused where somebody signs in there under the same e-mail" do
+      there(
+        'Handrail::Store::Account.create(clinic_id: Handrail::Store::Clinic.create(name: "X", place: "Y").id, ' \
+          'name: "M", email: "MAREN@heronquay.example", role: "senior")'
+      )
+      output, success = bring
+      expect([success, output]).to match [false, /heronquay.example signs in here already/i]
+      elsewhere { |db| expect(db[:clinics].count).to eq 1 }
+    end
+
+    it "is refused where a row names one that is not there, whoever wrote the digest anew" do
+      manifest, text =
+        Zip::File.open(@file) do |zip|
+          [JSON.parse(zip.read("clinic.json")), zip.read("tables/patients.jsonl")]
+        end
+      short = text.lines.drop(1).join
+      manifest["tables"]["patients"] = {
+        "rows" => short.lines.size,
+        "sha256" => Digest::SHA256.hexdigest(short)
+      }
+      changed do |zip|
+        zip.get_output_stream("tables/patients.jsonl") { |o| o << short }
+        zip.get_output_stream("clinic.json") { |o| o << JSON.generate(manifest) }
+      end
+      refused(/name others in patients that are not in the file/)
+    end
+  end
+end
