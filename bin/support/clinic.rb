@@ -99,7 +99,8 @@ module Handrail
         return 2
       end
       rows = Store::WholeClinic.out(clinic, arguments.first).values.sum
-      puts "#{clinic.name}: #{rows} rows written to #{arguments.first}. Whoever has the file has the clinic: keep it so."
+      puts "#{clinic.name}: #{rows} rows written to #{arguments.first}. Whoever has the file has the " \
+             "clinic: keep it so."
       0
     rescue OptionParser::ParseError => e
       warn "#{e.message}. #{USAGE}"

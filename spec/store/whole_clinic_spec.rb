@@ -94,14 +94,12 @@ RSpec.describe Handrail::Store::WholeClinic do
   end
 
   def placed(row, named, numbers, table)
-    found = row.except(:record_key, :search_text).to_h { |column, value| [column, value.to_s] }
+    found = row.except(:record_key, :search_text).transform_values(&:to_s)
     named.each { |column, to| found[column] = row[column] && numbers.fetch(to)[row[column]] }
     if table == :audit_entries
       found[:row_id] = numbers.fetch(row[:table_name].to_sym, {})[row[:row_id]]
-      found.merge!(
-        visit_id: numbers[:visits][row[:visit_id]],
-        account_id: numbers[:accounts][row[:account_id]]
-      )
+      found[:visit_id] = numbers[:visits][row[:visit_id]]
+      found[:account_id] = numbers[:accounts][row[:account_id]]
       found = found.except(:before, :after)
     end
     found[:result] = results(row[:result], numbers) if table == :entries

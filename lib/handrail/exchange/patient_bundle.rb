@@ -182,7 +182,7 @@ module Handrail
       def calendar
         rows =
           @visits
-            .select { |visit| visit.planned_for }
+            .select(&:planned_for)
             .map do |visit|
               {
                 **visit.row.values.slice(

@@ -122,7 +122,8 @@ module Handrail
             ).finding
           if unlikely
             return(
-              "#{unlikely["read"]} is no reading #{site.where}: it lies between #{unlikely["from"]} and #{unlikely["to"]} #{unit}."
+              "#{unlikely["read"]} is no reading #{site.where}: it lies between " \
+                "#{unlikely["from"]} and #{unlikely["to"]} #{unit}."
             )
           end
 

@@ -240,8 +240,8 @@ module Handrail
           return if here.empty?
 
           raise Refused,
-                "#{here.sort.join(", ")} sign#{"s" if here.one?} in here already. Change the e-mail in one of the two " \
-                  "installations first."
+                "#{here.sort.join(", ")} sign#{"s" if here.one?} in here already. Change the e-mail in " \
+                  "one of the two installations first."
         end
 
         # how far the numbers of a table are moved: not at all where none are taken
@@ -255,8 +255,9 @@ module Handrail
           names = WholeClinic.columns(table).map { |name| Store.db.literal(name) }.join(", ")
           values = WholeClinic.columns(table).map { |column| value(table, column) }.join(", ")
           lines(table).each_slice(SLICE) do |slice|
+            from = "jsonb_populate_recordset(NULL::#{table}, ?::jsonb) r"
             Store.db[
-              "INSERT INTO #{table} (#{names}) SELECT #{values} FROM jsonb_populate_recordset(NULL::#{table}, ?::jsonb) r",
+              "INSERT INTO #{table} (#{names}) SELECT #{values} FROM #{from}",
               "[#{slice.join(",")}]"
             ].insert
           end

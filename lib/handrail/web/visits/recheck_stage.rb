@@ -16,6 +16,8 @@ module Handrail
           # A site at the first visit, at the last one before this, and now. change - since the first:
           # [state, word, sentence] or nil.
           Girth = Value.new(:item, :name, :before, :last, :now, :change)
+          # how many stages further than the one it stands at => what that is
+          STEPS = { 0 => :here, 1 => :next }.freeze
           # A question. state - a mark.
           Ask = Value.new(:field, :answer, :state)
 
@@ -158,7 +160,7 @@ module Handrail
             here = visit.stage or return []
             at = visit.stages.index(here)
             visit.stages.each_with_index.map do |one, i|
-              [one, { 0 => :here, 1 => :next }.fetch(i - at, i < at ? :done : :later)]
+              [one, STEPS.fetch(i - at) { i < at ? :done : :later }]
             end
           end
 
