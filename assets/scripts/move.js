@@ -137,5 +137,7 @@ function dragged(event) {
 export function watchMoves() {
   document.addEventListener("keydown", pressed, { capture: true });
   document.addEventListener("pointerdown", dragged);
-  document.addEventListener("dragstart", (event) => event.target.closest?.(".booked[data-visit]") && event.preventDefault());
+  document.addEventListener("dragstart", (event) => {
+    if (event.target.closest?.(".booked[data-visit]")) event.preventDefault();
+  });
 }
