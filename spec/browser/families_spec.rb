@@ -152,6 +152,24 @@ RSpec.describe "Fits and rechecks of other devices, in a browser" do
     expect(record(later).closed?).to be true
   end
 
+  it "a dog's hock: the next stage of its range, with the name of who cleared it, and not without" do
+    later = recheck_of("canine_hock_brace")
+    open_bench(later, "recheck")
+    expect(page).to have_css(".stage-steps .is-here", text: "0 degrees")
+    find("summary", text: "Another stage was cleared").click
+    click_button "Write it down"
+    expect(page).to have_css(".fault", text: "Write who cleared it")
+    fill_in "cleared_by", with: "Dr Lowe, vet"
+    fill_in "agreed", with: "two weeks, then a look"
+    click_button "Write it down"
+    expect(page).to have_css(".stage-steps .is-here", text: "10 degrees")
+    expect(page).to have_content(
+      "10 degrees on #{Handrail::Quantity::Day.write(clinic.today)}, cleared by Dr Lowe, vet"
+    )
+    expect(record(later).stage.key).to eq "range_10"
+    expect(axe).to be_empty
+  end
+
   # at noon of a day, so many days ago
   def days_ago(days, &block) = Handrail::Store.at(clinic.moment(clinic.today - days, 12, 0), &block)
 

@@ -165,6 +165,8 @@ RSpec.describe "Every command" do
       { rows: JSON.generate([[2, person.transform_keys(&:to_s)]]) }
     when "take_back_patients"
       { entry: brought }
+    when "bring_bundle"
+      { bundle: JSON.generate(fhir) }
     when "bring_readings"
       { rows: JSON.generate([[2, earlier]]) }
     when "take_back_readings"
@@ -212,6 +214,18 @@ RSpec.describe "Every command" do
       )
       Handrail::Store.db[:entries].where(clinic_id: clinic.id, entry_key: key).get(:id)
     end
+  end
+
+  # one patient, as another program sends them
+  def fhir
+    one = {
+      "resourceType" => "Patient",
+      "id" => "p",
+      "identifier" => [{ "value" => once(:number) { "F #{SecureRandom.hex(4)}" } }],
+      "name" => [{ "family" => "Rowe", "given" => ["Ada"] }],
+      "birthDate" => "1950-02-03"
+    }
+    { "resourceType" => "Bundle", "entry" => [{ "resource" => one }] }
   end
 
   # a reading from before

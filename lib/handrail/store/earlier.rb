@@ -7,6 +7,10 @@ module Handrail
       # faults - [[line, words], ...]; count - rows in all; people - how many wearers they are of
       Looked = Value.new(:faults, :count, :people) { def sound? = faults.empty? }
 
+      # what tells two readings apart
+      KEY = %i[patient_id read_on site side posture typed].freeze
+      private_constant :KEY
+
       class << self
         # Holds every row against the wearers and the sites that are known. Keeps nothing.
         #
@@ -20,8 +24,9 @@ module Handrail
           ]
         end
 
-        # Returns [rows for the table, [[line, words], ...]].
-        def read(clinic, rows)
+        # Returns [rows for the table, [[line, words], ...]]. again - what becomes of a row that is here
+        # already: :fault, or :pass for passing it over
+        def read(clinic, rows, again: :fault)
           patients = patients(clinic, rows)
           seen = {}
           faults = []
@@ -30,13 +35,18 @@ module Handrail
               made = one(form, patients, clinic.today)
               next (faults << [line, made]) && nil if made.is_a?(String)
 
-              key = made.values_at(:patient_id, :read_on, :site, :side, :posture, :typed)
+              key = made.values_at(*KEY)
               next (faults << [line, "says the same as line #{seen[key]}."]) && nil if seen[key]
 
               seen[key] = line
               made
             end
-          [found, faults + here(clinic, found, seen)]
+          there = here(clinic, found)
+          if again == :pass
+            return found.reject { |row| there.include?(row.values_at(*KEY)) }, faults
+          end
+
+          [found, faults + (seen.keys & there).map { |key| [seen[key], "is here already."] }]
         end
 
         # A wearer's, by site and side, the newest first: [[Anatomy::Site, side, [row, ...]], ...].
@@ -132,15 +142,12 @@ module Handrail
           e.message
         end
 
-        # rows that were brought in before
-        def here(clinic, found, seen)
-          columns = %i[patient_id read_on site side posture typed]
-          there =
-            Store.db[:earlier_readings].where(
-              clinic_id: clinic.id,
-              patient_id: found.map { |row| row[:patient_id] }.uniq
-            ).select_map(columns)
-          (seen.keys & there).map { |key| [seen[key], "is here already."] }
+        # the keys of rows that were brought in before
+        def here(clinic, found)
+          Store.db[:earlier_readings].where(
+            clinic_id: clinic.id,
+            patient_id: found.map { |row| row[:patient_id] }.uniq
+          ).select_map(KEY)
         end
       end
     end

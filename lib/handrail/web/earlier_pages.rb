@@ -30,6 +30,12 @@ module Handrail
           earlier(faults: faults)
         end
 
+        def refuse_bundle(*words)
+          status 422
+          faults = words.map { |one| [nil, one] }
+          erb :"patients/bundle", locals: { found: nil, bundle: nil, faults: faults }
+        end
+
         # runs a command; what is wrong is shown by line
         def brought(command)
           desk.run(command)
@@ -45,7 +51,43 @@ module Handrail
         app.helpers(Helpers)
         looks(app)
         writes(app)
+        bundles(app)
       end
+
+      # patients and readings from another program, as a FHIR bundle
+      def self.bundles(app)
+        app.get "/bundle" do
+          clinical!
+          erb :"patients/bundle", locals: { found: nil, bundle: nil, faults: [] }
+        end
+
+        app.post "/bundle" do
+          clinical!
+          file = params["file"]
+          upload = file["tempfile"] if file.is_a?(Hash) && file["tempfile"].respond_to?(:read)
+          next refuse_bundle("Choose a file first.") unless upload
+
+          bundle =
+            (upload.read(Exchange::FhirIn::MOST_BYTES + 1) || +"").force_encoding(Encoding::UTF_8)
+          found = Exchange::FhirIn.read(bundle)
+          faults = Store::Bundles.faults(clinic, account, bundle)
+          status 422 if faults.any?
+          erb :"patients/bundle", locals: { found: found, bundle: bundle, faults: faults }
+        rescue Exchange::FhirIn::Unreadable => e
+          refuse_bundle(e.message)
+        end
+
+        app.post "/bundle/all" do
+          clinical!
+          desk.run(Store::Commands::BringBundle.new(params))
+          go("/patients/bundle")
+        rescue Store::Faults => e
+          refuse_bundle(*e.fields.values)
+        rescue Store::Conflict => e
+          refuse_bundle(e.message)
+        end
+      end
+      private_class_method :bundles
 
       def self.looks(app)
         app.get "/earlier" do

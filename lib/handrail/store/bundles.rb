@@ -1,0 +1,21 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    # A bundle of another program, looked at before anything of it is kept.
+    module Bundles
+      # What would be refused, as [[place in the bundle or nil, words], ...]. Keeps nothing.
+      def self.faults(clinic, account, bundle)
+        found = []
+        Store
+          .db
+          .transaction(rollback: :always, savepoint: true) do
+            Commands::BringBundle.new("bundle" => bundle).perform(clinic, account)
+          rescue Faults => e
+            found = e.fields.map { |name, words| [name[/\d+/]&.to_i, words] }
+          end
+        found
+      end
+    end
+  end
+end
