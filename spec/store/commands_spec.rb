@@ -469,6 +469,7 @@ RSpec.describe "Every command" do
           invite_person
           change_settings
           bring_patients
+          bring_bundle
           make_practice_patient
         ]
         next if harmless.include?(command.key)
