@@ -37,12 +37,12 @@ module Handrail
         # Writes a clinic to a file that is there whole or not at all. Returns table => rows.
         def out(clinic, path)
           aside = "#{path}.part"
-          FileUtils.rm_f(aside)
+          clear(aside)
           counts = Outgoing.new(clinic).write(aside)
           File.rename(aside, path)
           counts
         ensure
-          FileUtils.rm_f(aside)
+          clear(aside)
         end
 
         # Reads a clinic in, beside those that are here. Returns its Clinic. Raises Refused; then
@@ -80,6 +80,13 @@ module Handrail
         end
 
         private
+
+        # what was left half written, also by one that was killed
+        def clear(aside)
+          folder, name = File.split(aside)
+          left = Dir.children(folder).select { |one| one.start_with?(name) }
+          FileUtils.rm_f(left.map { |one| File.join(folder, one) })
+        end
 
         def owned
           Store.db.tables.sort.select { |table| columns(table).include?(:clinic_id) } - LEFT
