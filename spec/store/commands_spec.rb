@@ -166,7 +166,7 @@ RSpec.describe "Every command" do
     when "take_back_patients"
       { entry: brought }
     when "bring_bundle"
-      { bundle: JSON.generate(fhir) }
+      { rows: JSON.generate(from_elsewhere) }
     when "bring_readings"
       { rows: JSON.generate([[2, earlier]]) }
     when "take_back_readings"
@@ -216,16 +216,16 @@ RSpec.describe "Every command" do
     end
   end
 
-  # one patient, as another program sends them
-  def fhir
+  # one patient of a bundle
+  def from_elsewhere
+    number = once(:number) { "F #{SecureRandom.hex(4)}" }
     one = {
-      "resourceType" => "Patient",
-      "id" => "p",
-      "identifier" => [{ "value" => once(:number) { "F #{SecureRandom.hex(4)}" } }],
-      "name" => [{ "family" => "Rowe", "given" => ["Ada"] }],
-      "birthDate" => "1950-02-03"
+      "record_number" => number,
+      "given_name" => "Ada",
+      "family_name" => "Rowe",
+      "born_on" => "1950-02-03"
     }
-    { "resourceType" => "Bundle", "entry" => [{ "resource" => one }] }
+    { "patients" => [[1, one]], "readings" => [] }
   end
 
   # a reading from before

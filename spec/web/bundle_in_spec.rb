@@ -22,7 +22,7 @@ RSpec.describe "A FHIR bundle read in", :rolled_back do
     fields =
       last_response
         .body
-        .scan(/name="(bundle|entry_key|page|authenticity_token)" value="([^"]*)"/)
+        .scan(/name="(rows|entry_key|page|authenticity_token)" value="([^"]*)"/)
         .to_h
     post("/patients/bundle/all", fields.transform_values { |text| CGI.unescapeHTML(text) })
   end

@@ -4,13 +4,14 @@ module Handrail
   module Store
     # A bundle of another program, looked at before anything of it is kept.
     module Bundles
-      # What would be refused, as [[place in the bundle or nil, words], ...]. Keeps nothing.
-      def self.faults(clinic, account, bundle)
+      # What would be refused, as [[place in the bundle or nil, words], ...]. Keeps nothing. rows - see
+      # Commands::BringBundle
+      def self.faults(clinic, account, rows)
         found = []
         Store
           .db
           .transaction(rollback: :always, savepoint: true) do
-            Commands::BringBundle.new("bundle" => bundle).perform(clinic, account)
+            Commands::BringBundle.new("rows" => rows).perform(clinic, account)
           rescue Faults => e
             found = e.fields.map { |name, words| [name[/\d+/]&.to_i, words] }
           end

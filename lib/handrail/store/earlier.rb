@@ -7,6 +7,8 @@ module Handrail
       # faults - [[line, words], ...]; count - rows in all; people - how many wearers they are of
       Looked = Value.new(:faults, :count, :people) { def sound? = faults.empty? }
 
+      # the most rows that are brought in at once
+      MOST = 5000
       # what tells two readings apart
       KEY = %i[patient_id read_on site side posture typed].freeze
       private_constant :KEY
@@ -14,7 +16,7 @@ module Handrail
       class << self
         # Holds every row against the wearers and the sites that are known. Keeps nothing.
         #
-        # rows - [[line, form], ...] with the columns of Exchange::EarlierFile.
+        # rows - [[line, form], ...]: record_number, date, site, side, posture, value, unit.
         def look(clinic, rows)
           found, faults = read(clinic, rows)
           Looked[
@@ -49,6 +51,26 @@ module Handrail
           [found, faults + (seen.keys & there).map { |key| [seen[key], "is here already."] }]
         end
 
+        # Keeps rows for the table. Returns their ids.
+        def add(clinic, account, rows)
+          owner = { clinic_id: clinic.id, by: account.id, at: Store.now }
+          Array(
+            Store.db[:earlier_readings].multi_insert(
+              rows.map { |row| { **owner, **row } },
+              return: :primary_key
+            )
+          )
+        end
+
+        # Whether something is a list of rows: [[line, { column => text }], ...], not too many.
+        def list?(list)
+          list.is_a?(Array) && list.size <= MOST &&
+            list.all? { |row| row.is_a?(Array) && row[1].is_a?(Hash) && row[1].values.all?(String) }
+        end
+
+        # A record number as numbers are compared: "C 77" and "c  77" are one.
+        def key(number) = number.to_s.strip.gsub(/\s+/, " ").upcase
+
         # A wearer's, by site and side, the newest first: [[Anatomy::Site, side, [row, ...]], ...].
         def of(clinic, patient)
           Store.db[:earlier_readings]
@@ -64,9 +86,6 @@ module Handrail
         end
 
         private
-
-        # as identifiers are compared: "C 77" and "c  77" are one
-        def key(number) = number.to_s.strip.gsub(/\s+/, " ").upcase
 
         def patients(clinic, rows)
           numbers = rows.map { |_, form| key(form["record_number"]) }.uniq

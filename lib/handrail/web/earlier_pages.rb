@@ -33,12 +33,12 @@ module Handrail
         def refuse_bundle(*words)
           status 422
           faults = words.map { |one| [nil, one] }
-          erb :"patients/bundle", locals: { found: nil, bundle: nil, faults: faults }
+          erb :"patients/bundle", locals: { found: nil, rows: nil, faults: faults }
         end
 
-        # runs a command; what is wrong is shown by line
-        def brought(command)
-          desk.run(command)
+        # runs the command that the block makes; what is wrong is shown by line
+        def brought
+          desk.run(yield)
           go("/patients/earlier")
         rescue Store::Faults => e
           refuse_earlier(e.fields.map { |name, said| [name[/\d+/], said] })
@@ -58,7 +58,7 @@ module Handrail
       def self.bundles(app)
         app.get "/bundle" do
           clinical!
-          erb :"patients/bundle", locals: { found: nil, bundle: nil, faults: [] }
+          erb :"patients/bundle", locals: { found: nil, rows: nil, faults: [] }
         end
 
         app.post "/bundle" do
@@ -70,9 +70,10 @@ module Handrail
           bundle =
             (upload.read(Exchange::FhirIn::MOST_BYTES + 1) || +"").force_encoding(Encoding::UTF_8)
           found = Exchange::FhirIn.read(bundle)
-          faults = Store::Bundles.faults(clinic, account, bundle)
+          rows = JSON.generate("patients" => found.patients, "readings" => found.readings)
+          faults = found.faults + Store::Bundles.faults(clinic, account, rows)
           status 422 if faults.any?
-          erb :"patients/bundle", locals: { found: found, bundle: bundle, faults: faults }
+          erb :"patients/bundle", locals: { found: found, rows: rows, faults: faults }
         rescue Exchange::FhirIn::Unreadable => e
           refuse_bundle(e.message)
         end
@@ -126,12 +127,12 @@ module Handrail
       def self.writes(app)
         app.post "/earlier/all" do
           clinical!
-          brought(Store::Commands::BringReadings.new(params))
+          brought { Store::Commands::BringReadings.new(params) }
         end
 
         app.post "/earlier/back" do
           senior!
-          brought(Store::Commands::TakeBackReadings.new(params))
+          brought { Store::Commands::TakeBackReadings.new(params) }
         end
       end
       private_class_method :writes

@@ -7,52 +7,56 @@ module Handrail
       # already under the same number and date of birth is not added again; a reading that is here is
       # passed over.
       #
-      #   BringBundle.new("bundle" => the text of the FHIR bundle)
+      #   BringBundle.new("rows" => JSON.generate("patients" => [[1, { "record_number" => "C 77", ... }]],
+      #                                           "readings" => [[2, { "record_number" => "C 77", ... }]]))
       class BringBundle < ClinicCommand
-        input :bundle, :text, most: Exchange::FhirIn::MOST_BYTES, missing: "Choose a file first."
+        input :rows, :text, most: 3_000_000, missing: "Choose a file first."
+
+        NO_LIST = "That is no bundle that was looked at. Choose the file again."
 
         def perform(clinic, account)
-          found = Exchange::FhirIn.read(bundle)
-          faults = found.faults.to_h { |place, words| ["entry #{place}", words] }
-          added = add_patients(clinic, account, found.patients, faults)
-          rows, wrong = Earlier.read(clinic, found.readings, again: :pass)
+          patients, readings = listed
+          faults = {}
+          added = add_patients(clinic, account, patients, faults)
+          found, wrong = Earlier.read(clinic, readings, again: :pass)
           wrong.each { |place, words| faults["entry #{place}"] ||= words }
           refuse!(faults)
-          unacceptable("bundle", "There is nothing new in it.") if added.empty? && rows.empty?
+          unacceptable("rows", "There is nothing new in it.") if added.empty? && found.empty?
 
-          owner = { clinic_id: clinic.id, by: account.id, at: Store.now }
-          ids =
-            Store.db[:earlier_readings].multi_insert(
-              rows.map { |row| { **owner, **row } },
-              return: :primary_key
-            )
+          ids = Earlier.add(clinic, account, found)
           [
-            "#{added.size} patients and #{rows.size} readings from a bundle brought in",
-            { "patients" => added, "earlier" => Array(ids) }
+            "#{added.size} patients and #{ids.size} readings from a bundle brought in",
+            { "patients" => added, "earlier" => ids }
           ]
-        rescue Exchange::FhirIn::Unreadable => e
-          unacceptable("bundle", e.message)
         end
 
         private
 
+        def listed
+          whole = JSON.parse(rows)
+          unacceptable("rows", NO_LIST) unless whole.is_a?(Hash)
+          %w[patients readings].map do |name|
+            list = whole[name]
+            Earlier.list?(list) ? list : unacceptable("rows", NO_LIST)
+          end
+        rescue JSON::ParserError
+          unacceptable("rows", NO_LIST)
+        end
+
         # ids of those that were added; who is somebody else under the same number is a fault
         def add_patients(clinic, account, forms, faults)
-          fresh =
-            forms.reject do |place, form|
-              here =
-                Patient.first(
-                  clinic_id: clinic.id,
-                  record_key: form["record_number"].squeeze(" ").upcase
-                ) or next false
-              if here.born_on.iso8601 != form["born_on"]
-                faults[
-                  "entry #{place}"
-                ] = "#{form["record_number"]} is somebody else here, born on another day."
-              end
-              true
-            end
+          fresh = forms.reject { |place, form| here?(clinic, place, form, faults) }
           Arrivals.add(clinic, account, fresh) { |place, words| faults["entry #{place}"] = words }
+        end
+
+        def here?(clinic, place, form, faults)
+          number = form["record_number"].to_s
+          here = Patient.first(clinic_id: clinic.id, record_key: Earlier.key(number)) or
+            return false
+          if here.born_on.iso8601 != form["born_on"]
+            faults["entry #{place}"] = "#{number} is somebody else here, born on another day."
+          end
+          true
         end
       end
     end

@@ -14,12 +14,7 @@ module Handrail
         def perform(clinic, account)
           found, faults = Earlier.read(clinic, listed)
           refuse!(faults.to_h { |line, words| ["line #{line}", words] })
-          owner = { clinic_id: clinic.id, by: account.id, at: Store.now }
-          ids =
-            Store.db[:earlier_readings].returning(:id).multi_insert(
-              found.map { |row| { **owner, **row } },
-              return: :primary_key
-            )
+          ids = Earlier.add(clinic, account, found)
           ["#{ids.size} readings from before brought in", { "earlier" => ids }]
         end
 
@@ -27,12 +22,7 @@ module Handrail
 
         def listed
           list = JSON.parse(rows)
-          sound =
-            list.is_a?(Array) && list.any? && list.size <= Exchange::EarlierFile::MOST &&
-              list.all? do |row|
-                row.is_a?(Array) && row[1].is_a?(Hash) && row[1].values.all?(String)
-              end
-          sound ? list : unacceptable("rows", NO_LIST)
+          Earlier.list?(list) && list.any? ? list : unacceptable("rows", NO_LIST)
         rescue JSON::ParserError
           unacceptable("rows", NO_LIST)
         end
