@@ -10,7 +10,11 @@ module Handrail
 
       # A lane. day; who - an Account, nil in a week or for what is booked with nobody yet; heading;
       # blocks - Blocks; shut - [[row, rows], ...] in which nobody is booked; today
-      Lane = Value.new(:day, :who, :heading, :blocks, :shut, :today)
+      Lane =
+        Value.new(:day, :who, :heading, :blocks, :shut, :today) do
+          # how many visits lie side by side where most do
+          def columns = blocks.map(&:columns).max || 1
+        end
       # A visit in a lane. booked - a Store::Planning::Booked; row, rows - on the tape, from 0; column,
       # columns - where several lie side by side; clock - "09:40"; who - a name, or nil
       Block = Value.new(:booked, :row, :rows, :column, :columns, :clock, :who)
