@@ -436,16 +436,20 @@ module Handrail
       "CASE WHEN c.past THEN #{over} ELSE t.#{column}#{" #{moved}" if column == :ended_at} END"
     end
 
-    # a length read in whole millimetres, on a larger or smaller wearer
+    # a length read in whole millimetres, on a larger or smaller wearer; one that was read in inches
+    # stays as it was
     def grown(length, table)
       return length unless %i[readings reading_pairs].include?(table)
 
-      "CASE WHEN c.past AND #{length} = round(#{length}) THEN round(#{length} * c.factor) ELSE #{length} END"
+      metric = table == :readings ? " AND t.unit IN ('cm', 'mm')" : ""
+      "CASE WHEN c.past AND #{length} = round(#{length})#{metric} " \
+        "THEN round(#{length} * c.factor) ELSE #{length} END"
     end
 
     def retyped
-      "CASE WHEN c.past AND t.unit = 'cm' AND t.value_mm = round(t.value_mm) " \
-        "THEN trim_scale(round(t.value_mm * c.factor) / 10)::text ELSE t.typed END"
+      "CASE WHEN c.past AND t.unit IN ('cm', 'mm') AND t.value_mm = round(t.value_mm) " \
+        "THEN trim_scale(round(t.value_mm * c.factor) / CASE t.unit WHEN 'cm' THEN 10 ELSE 1 END)::text " \
+        "ELSE t.typed END"
     end
 
     # The audit rows of a table's rows.

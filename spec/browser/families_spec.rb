@@ -9,8 +9,8 @@ require "support/whole_jobs"
 RSpec.describe "Fits and rechecks of other devices, in a browser" do
   include WholeJobs
 
-  let(:clinic) { DEMO }
-  let(:fitter) { Handrail::Store::Account.first(email: "maren@heronquay.example") }
+  let(:clinic) { make_clinic }
+  let(:fitter) { make_account(clinic) }
 
   before { sign_in(fitter) }
 

@@ -98,6 +98,8 @@ module WholeJobs
         name: raw["name"],
         options: Handrail::Store.json(raw.fetch("options", {}))
       )
+    return product unless raw["chart"]
+
     path = File.join(Handrail::ROOT, "demo", "charts", "#{raw["chart"]}.csv")
     Handrail::Store::ChartRevision.add(
       product,
@@ -109,9 +111,14 @@ module WholeJobs
     product
   end
 
-  # the first product of a family in the demo's catalogue
-  def demo_product(family) =
-    Handrail::Store::Product.where(clinic_id: clinic.id, family: family).order(:id).first
+  # a product of a family in the clinic: the demo's own, or one like it
+  def demo_product(family)
+    key, =
+      YAML
+        .safe_load_file(File.join(Handrail::ROOT, "demo", "products.yml"))
+        .find { |_, raw| raw["family"] == family }
+    product_like(key)
+  end
 
   # ordered, measured and sized, the device written down
   def sized_job(family, product = demo_product(family))
