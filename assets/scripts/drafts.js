@@ -75,9 +75,12 @@ export function watchDrafts() {
   document.addEventListener(
     "submit",
     (event) => {
-      if (event.target.dataset.draft === undefined) return;
+      // a form may do in place of another one what is drafted there: once it is kept, that draft is done with
+      const form = event.target;
+      const drafted = form.dataset.settles ? document.getElementById(form.dataset.settles) : form;
+      if (drafted?.dataset.draft === undefined) return;
 
-      store.set("sent", [...(store.get("sent") || []).slice(-20), [entryKey(event.target), draftKey(event.target)]]);
+      store.set("sent", [...(store.get("sent") || []).slice(-20), [entryKey(form), draftKey(drafted)]]);
     },
     true,
   );

@@ -59,6 +59,32 @@ RSpec.describe "The weeks, and what colleagues write" do
     )
   end
 
+  it "keeps a time that was typed through a page that was lost, until it is booked" do
+    planned
+    sign_in(fitter)
+    visit "/visits/#{planned.id}/book"
+    fill_in "day", with: Handrail::Quantity::Day.write(monday)
+    fill_in "time", with: "10:20"
+    select fitter.name, from: "with"
+    visit "/"
+    visit "/visits/#{planned.id}/book"
+    expect(page).to have_css(".draft-note", text: "not saved yet")
+    expect([find("#day").value, find("#time").value]).to eq [
+         Handrail::Quantity::Day.write(monday),
+         "10:20"
+       ]
+    expect(find("#with").value).to eq fitter.id.to_s
+    click_button "Book it"
+    expect(page).to have_no_button("Book it")
+    visit "/visits/#{planned.id}/book"
+    expect(page).to have_no_css(".draft-note")
+    fill_in "time", with: "11:00"
+    first(".openings .button").click
+    expect(page).to have_no_css(".openings")
+    visit "/visits/#{planned.id}/book"
+    expect(page).to have_no_css(".draft-note")
+  end
+
   it "says who is there already, and keeps the time that was meant" do
     book(planned, "09:00", with: fitter.id)
     book(make_visit(clinic, fitter), "11:00", with: fitter.id)

@@ -147,7 +147,8 @@ RSpec.describe Handrail::Store::WholeClinic do
       store = Handrail::Store
       clinic = store::Clinic.create(name: "There before", place: "Elsewhere")
       account = store::Account.create(clinic_id: clinic.id, name: "One", email: "one@there.example", role: "senior")
-      3.times { |n| store::Patient.create(clinic_id: clinic.id, record_number: "T \#{n}", given_name: "A", family_name: "B", born_on: "1970-01-01") }
+      who = { clinic_id: clinic.id, given_name: "A", family_name: "B", born_on: "1970-01-01" }
+      3.times { |n| store::Patient.create(**who, record_number: "T \#{n}") }
       puts clinic.id
     RUBY
     before = elsewhere { |db| rows(db, other.to_i) }
@@ -169,7 +170,8 @@ RSpec.describe Handrail::Store::WholeClinic do
       p store::Summaries.differences(clinic)
       account = store::Account.first(clinic_id: clinic.id, role: "fitter")
       desk = store::Desk.new(clinic, account)
-      p desk.run(store::Commands::AddPatient.new("record_number" => "N 1", "given_name" => "New", "family_name" => "One", "born_on" => "1 Jan 1980")).keys
+      who = { "record_number" => "N 1", "given_name" => "New", "family_name" => "One", "born_on" => "1 Jan 1980" }
+      p desk.run(store::Commands::AddPatient.new(who)).keys
       visit = store::Visit.where(clinic_id: clinic.id, closed_at: nil).exclude(opened_at: nil).first
       p store::Ledger.new(visit, account).run(store::Commands::AddNote.new("text" => "after the move")).again
     RUBY

@@ -179,7 +179,8 @@ module Handrail
             SELECT CASE WHEN jsonb_typeof(j) = 'object' THEN j || coalesce((
               SELECT jsonb_object_agg(key, CASE jsonb_typeof(j -> key)
                 WHEN 'number' THEN to_jsonb((j ->> key)::bigint + more::bigint)
-                ELSE (SELECT coalesce(jsonb_agg(n::bigint + more::bigint), '[]') FROM jsonb_array_elements_text(j -> key) n) END)
+                ELSE (SELECT coalesce(jsonb_agg(n::bigint + more::bigint), '[]')
+                      FROM jsonb_array_elements_text(j -> key) n) END)
               FROM jsonb_each_text(by) AS b(key, more)
               WHERE jsonb_typeof(j -> key) = 'number'
                  OR (jsonb_typeof(j -> key) = 'array' AND jsonb_typeof(j -> key -> 0) = 'number')), '{}')

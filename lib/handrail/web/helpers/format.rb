@@ -24,6 +24,9 @@ module Handrail
         # A stored row's length on the tape it was read from.
         def reading(row) = mm(row[:value_mm]).to_s(Quantity::Tape[row[:tape]])
 
+        # A reading from before, as it was typed: "36.5 cm on 14 Mar 2025".
+        def earlier_words(row) = "#{row[:typed]} #{row[:unit]} on #{date(row[:read_on])}"
+
         # Small distances in mm.
         def small(number) = "#{format("%g", number.to_f.round(1))} mm"
 
