@@ -39,6 +39,7 @@ module Handrail
     end
 
     def take
+      go("set-up", "/set-up/#{Store::SetUp.link}")
       @browser.goto("#{@address}/login")
       sign_in
       pages.each { |name, path| go(name, path) }
@@ -104,7 +105,6 @@ module Handrail
         "handbook" => "/handbook/sites/calf_15_below_mid_patella",
         "people" => "/people",
         "skin" => at["Castellane", "skin"],
-        "line" => at["Castellane", "line"],
         "report" => "/report"
       }
     end
