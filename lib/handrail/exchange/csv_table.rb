@@ -76,6 +76,19 @@ module Handrail
       def fault(line, sentence) = raise(Faulty.new(sentence(line, sentence), line: line))
       def sentence(line, text) = "#{name} line #{line}: #{text}"
 
+      # All rows as [[line, { column => text }], ...], without what is empty. Raises Faulty where there
+      # are more than `most`.
+      def listed(most)
+        found = []
+        each do |fields, line|
+          if found.size >= most
+            fault(line, "is more than is brought in at once: #{most} rows at most. Split the file.")
+          end
+          found << [line, @columns.zip(fields).to_h.reject { |_, text| text.empty? }]
+        end
+        found
+      end
+
       private
 
       def checked(io) = LineCheck.new(io, self)

@@ -22,20 +22,7 @@ module Handrail
       CSV
 
       # Returns [[line, { column => text }], ...]. Raises CSVTable::Faulty.
-      def self.rows(path, name: nil)
-        table = CSVTable.new(path, COLUMNS, name: name)
-        found = []
-        table.each do |fields, line|
-          if found.size >= MOST
-            table.fault(
-              line,
-              "is more than is brought in at once: #{MOST} rows at most. Split the file."
-            )
-          end
-          found << [line, COLUMNS.zip(fields).to_h.reject { |_, text| text.empty? }]
-        end
-        found
-      end
+      def self.rows(path, name: nil) = CSVTable.new(path, COLUMNS, name: name).listed(MOST)
     end
   end
 end

@@ -84,6 +84,14 @@ module Handrail
 
         def desk = Store::Desk.new(clinic, account, entry_key: params["entry_key"], page: page_key)
 
+        # A file that was sent with a form, as [open file, its name], or nil.
+        def sent_file(name)
+          file = params[name]
+          return unless file.is_a?(Hash) && file["tempfile"].respond_to?(:path)
+
+          [file["tempfile"], file["filename"].to_s]
+        end
+
         # A whole Rack response.
         def raw((code, headers, body))
           status code

@@ -63,8 +63,7 @@ module Handrail
 
         app.post "/bundle" do
           clinical!
-          file = params["file"]
-          upload = file["tempfile"] if file.is_a?(Hash) && file["tempfile"].respond_to?(:read)
+          upload, = sent_file("file")
           next refuse_bundle("Choose a file first.") unless upload
 
           bundle =
@@ -105,11 +104,10 @@ module Handrail
         # looks at a file, and keeps nothing
         app.post "/earlier" do
           clinical!
-          file = params["file"]
-          path = file["tempfile"]&.path if file.is_a?(Hash) && file["tempfile"].respond_to?(:path)
-          next refuse_earlier([[nil, "Choose a CSV file first."]]) unless path
+          file, name = sent_file("file")
+          next refuse_earlier([[nil, "Choose a CSV file first."]]) unless file
 
-          rows = Exchange::EarlierFile.rows(path, name: file["filename"].to_s)
+          rows = Exchange::EarlierFile.rows(file.path, name: name)
           next refuse_earlier([[nil, "There is no row in the file."]]) if rows.empty?
 
           looked = Store::Earlier.look(clinic, rows)

@@ -43,11 +43,10 @@ module Handrail
 
       # looks at a file, and keeps nothing
       post "/bring" do
-        file = params["file"]
-        path = file["tempfile"]&.path if file.is_a?(Hash) && file["tempfile"].respond_to?(:path)
-        next refuse_bring([[nil, "Choose a CSV file first."]]) unless path
+        file, name = sent_file("file")
+        next refuse_bring([[nil, "Choose a CSV file first."]]) unless file
 
-        rows = Exchange::PatientsFile.rows(path, name: file["filename"].to_s)
+        rows = Exchange::PatientsFile.rows(file.path, name: name)
         looked = Store::Arrivals.look(clinic, account, rows)
         if looked.sound?
           bring(looked: looked, rows: JSON.generate(rows))

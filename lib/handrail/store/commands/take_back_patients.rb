@@ -8,16 +8,13 @@ module Handrail
       #
       #   TakeBackPatients.new("key" => entry_key of the entry that brought them in)
       class TakeBackPatients < ClinicCommand
+        include BroughtIn
+
         role :senior
         input :entry, :id
 
         def perform(clinic, _account)
-          row =
-            Store.db[:entries]
-              .where(clinic_id: clinic.id, id: entry, command: BringPatients.key)
-              .for_update
-              .first or unacceptable("entry", "There is no such entry.")
-          ids = row[:result]["patients"].to_a
+          ids = brought(clinic, BringPatients, "patients")
           here = Patient.where(clinic_id: clinic.id, id: ids).for_update.all
           refuse!("entry" => ("These were taken back already." if here.empty?))
           refuse!("entry" => in_use(clinic, here))

@@ -7,19 +7,16 @@ module Handrail
       #
       #   TakeBackReadings.new("entry" => id of the entry that brought them in)
       class TakeBackReadings < ClinicCommand
+        include BroughtIn
+
         role :senior
         input :entry, :id
 
         def perform(clinic, _account)
-          row =
-            Store.db[:entries]
-              .where(clinic_id: clinic.id, id: entry, command: BringReadings.key)
-              .for_update
-              .first or unacceptable("entry", "There is no such entry.")
           gone =
             Store.db[:earlier_readings].where(
               clinic_id: clinic.id,
-              id: row[:result]["earlier"].to_a
+              id: brought(clinic, BringReadings, "earlier")
             ).delete
           refuse!("entry" => ("These were taken back already." if gone.zero?))
           ["#{gone} readings from before taken back", {}]
