@@ -127,6 +127,9 @@ RSpec.describe "Getting a machine ready" do
     again, =
       shell("start_database one; #{sql("SELECT n FROM kept")}; #{sql("SHOW listen_addresses")}")
     expect(again.split).to eq %w[42 127.0.0.1]
+    # a page that was damaged on the disk is noticed when it is read
+    checked, = shell("start_database one; #{sql("SHOW data_checksums")}")
+    expect(checked.strip).to eq "on"
     killed, =
       shell(
         "kill -9 $(as_postgres head -n 1 \"$(readlink -f \"$var/postgres\")/data/postmaster.pid\"); " \
