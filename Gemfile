@@ -52,6 +52,7 @@ group :test do
   gem "ferrum", "~> 0.17"
   gem "fhir_models", "~> 5.0"
   gem "nokogiri", "~> 1.16"
+  gem "parallel_tests", "~> 4.7"
   gem "pdf-reader", "~> 2.12"
   gem "prime", "~> 0.1" # which distribution needs
   gem "prop_check", "~> 1.0"

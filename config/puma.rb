@@ -1,18 +1,18 @@
 # frozen_string_literal: true
 
 var = File.expand_path("../var", __dir__)
+served = File.join(var, "server")
 address = ENV.fetch("HANDRAIL_ADDRESS", "http://127.0.0.1:8470")
 
 environment ENV.fetch("RACK_ENV", "production")
 bind address.sub("http:", "tcp:")
 threads 2, 6
-pidfile File.join(var, "server.pid")
+pidfile File.join(served, "pid")
 rackup File.expand_path("../config.ru", __dir__)
 quiet
 
 ready =
   proc do
-    File.write(File.join(var, "server.address"), address)
     puts "Handrail serves at #{address}"
     puts File.read(File.join(var, "sign-ins")) if File.exist?(File.join(var, "sign-ins"))
     puts "Ctrl-C stops the server; bin/stop stops the database too."

@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require "simplecov"
+require "parallel_tests" if ENV["TEST_ENV_NUMBER"]
 
 # What the specs reach, printed at the end of a run; the pages for looking closer lie in coverage/.
 SimpleCov.start do
@@ -11,6 +12,9 @@ SimpleCov.start do
 end
 
 SimpleCov.at_exit do
+  SimpleCov.result # what another process of the same run waits for
+  next unless SimpleCov.final_result_process?
+
   SimpleCov.result.format!
   SimpleCov.result.groups.each do |room, files|
     branches = files.coverage_statistics[:branch]

@@ -1,8 +1,11 @@
 # frozen_string_literal: true
 
 require "spec_helper"
+require "English"
+require "net/http"
 require "open3"
 require "socket"
+require "timeout"
 require "tmpdir"
 
 # The start command's parts, run by the shell on a project folder of their own.
@@ -154,5 +157,47 @@ RSpec.describe "Getting a machine ready" do
         'start_database one; PGPASSWORD=wrong "$pgbin/psql" -h 127.0.0.1 -p "$pgport" -U handrail -d one -c "SELECT 1"'
       )
     expect(refused).to include("password authentication failed")
+  end
+
+  # The whole program, started twice at the same moment in a folder of its own.
+  it "starts once when it is started twice at once, and never serves as root" do
+    %w[bin lib db demo knowledge config views public config.ru].each do |part|
+      FileUtils.cp_r(File.join(Handrail::ROOT, part), @here)
+    end
+    FileUtils.chmod(0o755, @here) # the account that serves may enter
+    port = TCPServer.open("127.0.0.1", 0) { |server| server.addr[1] }
+    env = {
+      "DATABASE_URL" => nil,
+      "RACK_ENV" => nil,
+      "HANDRAIL_TAPE" => "127.0.0.1:1",
+      "HANDRAIL_GEMS" => ENV.fetch("BUNDLE_PATH")
+    }
+    logs = Array.new(2) { |n| File.join(@here, "start-#{n}.log") }
+    starts =
+      logs.map do |log|
+        spawn(env, "bin/start", "--port", port.to_s, :chdir => @here, %i[out err] => log)
+      end
+    first = Timeout.timeout(180) { Process.wait }
+    expect([$CHILD_STATUS.success?, starts]).to match [true, include(first)]
+    second = (starts - [first]).first
+    expect(File.read(logs[starts.index(first)])).to match(/already serving at .*:#{port}/)
+    200.times { break if answers?(port) || !sleep(0.1) }
+    expect(answers?(port)).to be true
+    owner = File.stat("/proc/#{second}").uid
+    expect(owner).to(Process.uid.zero? ? be_positive : eq(Process.uid))
+    clinics, = shell("start_database handrail; #{sql("SELECT count(*) FROM clinics")}")
+    expect(clinics.strip).to eq "1"
+  ensure
+    starts.to_a.each do |pid|
+      Process.kill("TERM", pid)
+    rescue Errno::ESRCH
+      next
+    end
+  end
+
+  def answers?(port)
+    Net::HTTP.get_response("127.0.0.1", "/login", port).is_a?(Net::HTTPOK)
+  rescue SystemCallError
+    false
   end
 end

@@ -7,6 +7,18 @@ unless ENV["DATABASE_URL"].to_s.include?("test")
   abort "These specs need a test database: run bin/test."
 end
 
+# the second process of a run has a database of its own beside the first's
+number = ENV.fetch("TEST_ENV_NUMBER", "")
+unless number.empty?
+  require "sequel"
+  first = ENV.fetch("DATABASE_URL")
+  ENV["DATABASE_URL"] = first.sub(%r{(/[^/?]+)(\?.*)?\z}, "\\1#{number}\\2")
+  Sequel.connect(first) do |db|
+    name = "#{db.get(Sequel.function(:current_database))}#{number}"
+    db.run("CREATE DATABASE #{name}") if db[:pg_database].where(datname: name).empty?
+  end
+end
+
 store = Handrail::Store
 # nothing here needs to outlast a power cut, so no commit waits for the disk
 store.db.run(

@@ -58,7 +58,7 @@ module Handrail
     end
 
     def self.address_of_server
-      path = File.join(ROOT, "var", "server.address")
+      path = File.join(ROOT, "var", "server", "address")
       File.size?(path) ? File.read(path).strip : "http://127.0.0.1:8470"
     end
 

@@ -21,12 +21,12 @@ module Handrail
 
       def call(env) = (Rack::Request.new(env).ssl? ? @secured : @plain).call(env)
 
-      # 64 random bytes, kept in var/ so that a restart signs nobody out; SESSION_SECRET overrides.
+      # 64 random bytes, kept in var/server so that a restart signs nobody out; SESSION_SECRET overrides.
       def self.secret
         @secret ||=
           ENV["SESSION_SECRET"] ||
             begin
-              path = File.join(ROOT, "var", "session.secret")
+              path = File.join(ROOT, "var", "server", "session.secret")
               FileUtils.mkdir_p(File.dirname(path))
               File.write(path, SecureRandom.hex(64), perm: 0o600) unless File.size?(path)
               File.read(path)
