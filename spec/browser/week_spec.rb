@@ -146,12 +146,20 @@ RSpec.describe "Lists as CSV" do
   let(:clinic) { make_clinic }
   let(:fitter) { make_account(clinic) }
 
-  # the text of the file that the button makes
-  def saved
+  # the text of the file that the button makes; with: what is given where the password is asked for
+  def saved(with: nil)
     page.execute_script(<<~JS)
       URL.createObjectURL = (blob) => { blob.text().then((text) => { window.savedText = text; }); return "#"; };
     JS
     click_button "This table as CSV"
+    if with
+      fill_in "Your password, once more", with: "not it"
+      click_button "Save the list"
+      expect(page).to have_text("This is not your password.")
+      expect(page.evaluate_script("window.savedText")).to be_nil
+      fill_in "Your password, once more", with: with
+      click_button "Save the list"
+    end
     50.times do
       text = page.evaluate_script("window.savedText")
       return text if text
@@ -176,5 +184,13 @@ RSpec.describe "Lists as CSV" do
     expect(rows.headers).to eq %w[Name Born Record Owner]
     expect(rows.first["Name"]).to eq %('=1+1 Quarrel, "Q")
     expect(rows.first["Record"]).to start_with "'@A"
+  end
+
+  it "asks who sits there before a list leaves, once the password is ten minutes old" do
+    make_patient(clinic, fitter)
+    sign_in(fitter)
+    visit "/patients"
+    stub_const("Handrail::Web::Base::CONFIRMED_SECONDS", 0)
+    expect(saved(with: Fixtures::PASSWORD)).to include "Quarrel"
   end
 end

@@ -35,7 +35,7 @@ RSpec.describe "The report", :rolled_back do
     learned = Handrail::Store::Learned.new(clinic)
     expect(learned.outcomes.map { |row| row.values_at(:first, :last) }).to eq [%w[M L]]
     expect(learned.families.first.first_right).to eq 0
-    expect(get("/report/families.csv").body).to eq(
+    expect(send_form("/report/families.csv", from: "/report").body).to eq(
       "family,fittings,sized,first_size_right,changes,rechecks,overdue\nKnee unloader,<5,<5,0,0,0,0\n"
     )
   end
@@ -45,7 +45,21 @@ RSpec.describe "The report", :rolled_back do
     expect(text).to include "No size with a probability was handed over yet."
     sign_out
     sign_in(make_account(clinic, "front_desk"))
-    expect([get("/report").status, get("/report/families.csv").status]).to eq [403, 403]
+    refused = [get("/report").status, send_form("/report/families.csv", from: "/").status]
+    expect(refused).to eq [403, 403]
+  end
+
+  it "asks for the password again before a list leaves the clinic" do
+    allow(Time).to receive(:now).and_return(Time.now + (11 * 60))
+    expect(send_form("/report/families.csv", from: "/report").status).to eq 422
+    expect(text).to include "Your password, once more"
+    send_form("/report/families.csv", from: "/report", own_password: "wrong")
+    expect(text).to include "This is not your password."
+    wrong = send_form("/me/confirm", from: "/me", own_password: "wrong")
+    expect([wrong.status, wrong.body]).to eq [422, "This is not your password."]
+    right = send_form("/me/confirm", from: "/me", own_password: Fixtures::PASSWORD)
+    expect(right.status).to eq 204
+    expect(send_form("/report/families.csv", from: "/report").content_type).to start_with "text/csv"
   end
 
   it "counts nothing of another clinic, nor of the practice patient" do

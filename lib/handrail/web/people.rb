@@ -190,6 +190,15 @@ module Handrail
 
       get("/me/?") { own_page }
 
+      # asked by a page before a list leaves it as a file
+      post "/me/confirm" do
+        confirm!
+        204
+      rescue Store::Faults => e
+        content_type "text/plain"
+        halt 422, e.fields["own_password"]
+      end
+
       post "/me/password" do
         Store::People.change_password(
           account,

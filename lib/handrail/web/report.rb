@@ -12,17 +12,25 @@ module Handrail
 
       get "/" do
         clinical!
-        erb :"report/page", locals: { learned: Store::Learned.new(clinic) }
+        page
       end
 
-      get "/families.csv" do
+      post "/families.csv" do
         clinical!
+        confirm!
         content_type "text/csv"
         headers "Content-Disposition" => 'attachment; filename="handrail-families.csv"'
         csv(Store::Learned.new(clinic).families)
+      rescue Store::Faults => e
+        status 422
+        page(faults: e.fields)
       end
 
       helpers do
+        def page(faults: {})
+          erb :"report/page", locals: { learned: Store::Learned.new(clinic), faults: faults }
+        end
+
         # "7 of 9", or "–" of nothing
         def of(part, whole) = whole.zero? ? "–" : "#{part} of #{whole}"
 
