@@ -17,6 +17,30 @@ RSpec.describe "Every command" do
   let!(:senior) { make_account(clinic, "senior") }
   let!(:desk_account) { make_account(clinic, "front_desk") }
   let(:stranger) { make_account(make_clinic) }
+  let(:junk) do
+    [
+      "\0",
+      "\xFF".dup.force_encoding("UTF-8"),
+      { "a" => { "b" => "c" } },
+      [["x"]],
+      "9" * 400,
+      "-1",
+      "' OR 1=1 --",
+      1.5
+    ]
+  end
+  # these name nothing of a clinic: sent by another one they are that one's own
+  let(:harmless) do
+    %w[
+      add_patient
+      add_product
+      invite_person
+      change_settings
+      bring_patients
+      bring_bundle
+      make_practice_patient
+    ]
+  end
 
   # a visit in which the command can be taken, and what to send
   def case_of(command)
@@ -81,6 +105,8 @@ RSpec.describe "Every command" do
       [make_visit(clinic, fitter), { day: (clinic.today + 3).iso8601, time: "09:40" }]
     when "miss_visit"
       [booked, { why: "cancelled" }]
+    when "note_arrival"
+      [due_today, { came: "yes" }]
     when "clear_stage"
       [hock, { stage: "range_10", cleared_by: "Dr Lowe, vet" }]
     when "start_timer"
@@ -296,6 +322,14 @@ RSpec.describe "Every command" do
     end
   end
 
+  def due_today
+    once(:due_today) do
+      make_visit(clinic, fitter).tap do |visit|
+        run(visit, fitter, :BookVisit, day: clinic.today.iso8601, time: "23:30", anyway: "yes")
+      end
+    end
+  end
+
   def asked = once(:asked) { make_visit(clinic, fitter).tap { |visit| ask(visit, fitter) } }
   def stopped =
     once(:stopped) do
@@ -427,119 +461,121 @@ RSpec.describe "Every command" do
     )
   end
 
+  # what every command is held to: words => method
+  aspects = {
+    "is kept once when it is sent twice, and refused under the same key with other values" =>
+      :kept_once,
+    "is taken from nobody who may not" => :of_who_may,
+    "finds nothing from another clinic" => :of_one_clinic,
+    "refuses nonsense in words" => :in_sense
+  }
+  at_visits = {
+    "tells a stale page what changed, where it watches something" => :told_of_changes,
+    "leaves a closed visit alone, unless it is a correction" => :of_open_visits
+  }
+
+  # the case is made once for all of them, and each finds it as it was made
   all.each do |command|
-    describe command.key, :rolled_back do
-      it "is kept once when it is sent twice, and refused under the same key with other values" do
-        visit, params = case_of(command)
-        key = SecureRandom.uuid
-        account = who_may(command)
-        deliver(command, visit, params, account, entry_key: key)
-        expect { deliver(command, visit, params, account, entry_key: key) }.not_to(
-          change { left(visit) }
-        )
-        next if command.inputs.empty?
-
-        type, from =
-          command.inputs.values.find { |kind, _| %i[line text].include?(kind) } ||
-            command.inputs.values.first
-        other = params.transform_keys(&:to_s).merge(from => type == :id ? "1" : "another value")
-        # another value is another entry, where it can be read at all
-        expect { deliver(command, visit, other, account, entry_key: key) }.to raise_error(
-          store::NotKept
-        ) { |e| expect([store::Conflict, store::Unacceptable]).to include e.class }
-      end
-
-      it "is taken from nobody who may not" do
-        visit, params = case_of(command)
-        below = { anyone: nil, clinical: desk_account, senior: fitter }.fetch(command.role)
-        expect { deliver(command, visit, params, below) }.to raise_error(store::NotAllowed) if below
-        gone = who_may(command)
-        gone.update(status_id: 3)
-        expect { deliver(command, visit, params, gone) }.to raise_error(store::NotAllowed)
-      end
-
-      it "finds nothing from another clinic" do
-        visit, params = case_of(command)
-        role = { anyone: "front_desk", clinical: "fitter", senior: "senior" }.fetch(command.role)
-        other = make_account(stranger.clinic, role)
-        # these name nothing of a clinic: sent by another one they are that one's own
-        harmless = %w[
-          add_patient
-          add_product
-          invite_person
-          change_settings
-          bring_patients
-          bring_bundle
-          make_practice_patient
-        ]
-        next if harmless.include?(command.key)
-
-        expect do deliver(command, visit, params, other) end.to raise_error(
-          store::Faults,
-          /no such|There is no|Choose|Name/
-        )
-      end
-
-      it "refuses nonsense in words" do
-        visit, params = case_of(command)
-        account = who_may(command)
-        junk = [
-          "\0",
-          "\xFF".dup.force_encoding("UTF-8"),
-          { "a" => { "b" => "c" } },
-          [["x"]],
-          "9" * 400,
-          "-1",
-          "' OR 1=1 --",
-          1.5
-        ]
-        command.inputs.each_value do |input|
-          from = input[1]
-          junk.each do |value|
-            deliver(command, visit, params.transform_keys(&:to_s).merge(from => value), account)
-          rescue store::NotKept
-            next
-          end
+    held = command < store::VisitCommand ? aspects.merge(at_visits) : aspects
+    # what is expected stands in the methods
+    it "#{command.key} #{held.keys.join("; ")}", :rolled_back do # rubocop:disable RSpec/NoExpectationExample
+      visit, params = case_of(command)
+      held.each do |words, method|
+        aggregate_failures("#{command.key} #{words}") do
+          Handrail::Store
+            .db
+            .transaction(rollback: :always, savepoint: true, auto_savepoint: true) do
+              send(method, command, visit, params)
+            end
         end
-        expect(Handrail::Store.db.get(1)).to eq 1
-      end
-
-      next unless command < store::VisitCommand
-
-      it "tells a stale page what changed, where it watches something" do
-        visit, params = case_of(command)
-        topic = made(command, params).topic
-        next if made(command, params).watch.empty?
-
-        seen = record(visit).version
-        Handrail::Store.as(fitter.id) do
-          Handrail::Store.db[:entries].insert(
-            clinic_id: clinic.id,
-            visit_id: visit.id,
-            version: seen + 1,
-            by: senior.id,
-            command: "other",
-            topic: topic,
-            said: "somebody else",
-            digest: "0",
-            entry_key: SecureRandom.uuid
-          )
-          Handrail::Store.db[:visits].where(id: visit.id).update(version: seen + 1)
-        end
-        expect {
-          deliver(command, visit, params, who_may(command), seen: seen, page: "a" * 16)
-        }.to raise_error(store::Stale) { |e| expect(e.events.map(&:said)).to eq ["somebody else"] }
-      end
-
-      it "leaves a closed visit alone, unless it is a correction" do
-        target = closed
-        params = case_of(command).last
-        instance = made(command, params)
-        next if instance.correction?
-
-        expect { deliver(command, target, params, who_may(command)) }.to raise_error(store::Closed)
       end
     end
+  end
+
+  def kept_once(command, visit, params)
+    key = SecureRandom.uuid
+    account = who_may(command)
+    deliver(command, visit, params, account, entry_key: key)
+    expect { deliver(command, visit, params, account, entry_key: key) }.not_to(
+      change { left(visit) }
+    )
+    return if command.inputs.empty?
+
+    type, from =
+      command.inputs.values.find { |kind, _| %i[line text].include?(kind) } ||
+        command.inputs.values.first
+    other = params.transform_keys(&:to_s).merge(from => type == :id ? "1" : "another value")
+    # another value is another entry, where it can be read at all
+    expect { deliver(command, visit, other, account, entry_key: key) }.to raise_error(
+      Handrail::Store::NotKept
+    ) { |e| expect([Handrail::Store::Conflict, Handrail::Store::Unacceptable]).to include e.class }
+  end
+
+  def of_who_may(command, visit, params)
+    not_allowed = Handrail::Store::NotAllowed
+    below = { anyone: nil, clinical: desk_account, senior: fitter }.fetch(command.role)
+    expect { deliver(command, visit, params, below) }.to raise_error(not_allowed) if below
+    gone = Handrail::Store::Account[who_may(command).id]
+    gone.update(status_id: 3)
+    expect { deliver(command, visit, params, gone) }.to raise_error(not_allowed)
+  end
+
+  def of_one_clinic(command, visit, params)
+    return if harmless.include?(command.key)
+
+    role = { anyone: "front_desk", clinical: "fitter", senior: "senior" }.fetch(command.role)
+    other = make_account(stranger.clinic, role)
+    expect { deliver(command, visit, params, other) }.to raise_error(
+      Handrail::Store::Faults,
+      /no such|There is no|Choose|Name/
+    )
+  end
+
+  def in_sense(command, visit, params)
+    account = who_may(command)
+    command.inputs.each_value do |input|
+      from = input[1]
+      junk.each do |value|
+        deliver(command, visit, params.transform_keys(&:to_s).merge(from => value), account)
+      rescue Handrail::Store::NotKept
+        next
+      end
+    end
+    expect(Handrail::Store.db.get(1)).to eq 1
+  end
+
+  def told_of_changes(command, visit, params)
+    topic = made(command, params).topic
+    return if made(command, params).watch.empty?
+
+    seen = record(visit).version
+    Handrail::Store.as(fitter.id) do
+      Handrail::Store.db[:entries].insert(
+        clinic_id: clinic.id,
+        visit_id: visit.id,
+        version: seen + 1,
+        by: senior.id,
+        command: "other",
+        topic: topic,
+        said: "somebody else",
+        digest: "0",
+        entry_key: SecureRandom.uuid
+      )
+      Handrail::Store.db[:visits].where(id: visit.id).update(version: seen + 1)
+    end
+    expect {
+      deliver(command, visit, params, who_may(command), seen: seen, page: "a" * 16)
+    }.to raise_error(Handrail::Store::Stale) { |e|
+      expect(e.events.map(&:said)).to eq ["somebody else"]
+    }
+  end
+
+  def of_open_visits(command, _visit, params)
+    return if made(command, params).correction?
+
+    expect { deliver(command, closed, params, who_may(command)) }.to raise_error(
+      Handrail::Store::Closed
+    )
   end
 
   # truly at once, on connections of their own: what is made here stays in the test database

@@ -28,6 +28,7 @@ module Handrail
                    :closed_at,
                    :closed_by,
                    :opened_at,
+                   :arrived_at,
                    :planned_for,
                    :planned_to,
                    :planned_with,
@@ -73,6 +74,7 @@ module Handrail
                    :changes,
                    :all_changes,
                    :settings,
+                   :mark_drifts,
                    :teach_backs,
                    :teach_back,
                    :fitted_at,
@@ -292,6 +294,12 @@ module Handrail
     # TrendWork::Series: what else has changed over the visits.
     def series(side = sides.first) = trend_work.series(side)
 
+    # ConcernWork::Concerns: what of this fitting should not wait, as it stood after this visit.
+    def concerns = concern_work.all
+
+    # Problems that were changed and not seen to end, at this visit or before, as Concerns.
+    def problems_open = concern_work.problems
+
     # --- how far it has come ---
 
     def hand_over = rows_so_far(:hand_overs).first
@@ -359,6 +367,7 @@ module Handrail
 
     private
 
+    def concern_work = @concern_work ||= ConcernWork.new(self)
     def trend_work = @trend_work ||= TrendWork.new(self)
     def body_work = @body_work ||= BodyWork.new(self)
     def cross_work = @cross_work ||= CrossWork.new(self)

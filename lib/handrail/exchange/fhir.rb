@@ -190,17 +190,38 @@ module Handrail
 
       def appointment(visit)
         from = visit.planned_for
-        status = visit.row.called_off_at ? "cancelled" : (visit.closed? ? "fulfilled" : "booked")
         add(
           "Appointment",
           "visit-#{visit.id}",
-          status: status,
+          status: appointment_status(visit),
           serviceType: [own(visit.purpose, visit.first? ? "First fitting" : "Recheck")],
           start: instant(from),
-          end: instant(from + (30 * 60)),
-          participant: [{ "actor" => whom, "status" => "accepted" }]
+          end: instant(visit.planned_to || (from + (30 * 60))),
+          participant:
+            [whom, *staff(visit), *room(visit)].map do |actor|
+              { "actor" => actor, "status" => "accepted" }
+            end
         )
       end
+
+      def appointment_status(visit)
+        return "cancelled" if visit.row.called_off_at
+        return "fulfilled" if visit.closed?
+
+        visit.arrived_at ? "arrived" : "booked"
+      end
+
+      def staff(visit)
+        [
+          (
+            if visit.planned_with
+              practitioner(visit.planned_with, visit.name_of(visit.planned_with))
+            end
+          )
+        ].compact
+      end
+
+      def room(visit) = [({ "display" => visit.planned_room } if visit.planned_room)].compact
 
       def procedure(visit)
         add(

@@ -27,7 +27,7 @@ module Handrail
       SHOWN = 40
       # the most that the board shows of each: today's visits are the work, of the others the first
       # will do
-      ON_BOARD = { visits: 16, paused: 6, overdue: 6, unplanned: 6, coming: 6 }.freeze
+      ON_BOARD = { visits: 16, unsigned: 6, paused: 6, overdue: 6, unplanned: 6, coming: 6 }.freeze
       # how far a list is counted
       COUNTED = 100
 
@@ -89,12 +89,19 @@ module Handrail
 
       # how far ahead parts and sizes are said, in days
       AHEAD = { "part" => 14, "size" => 42 }.freeze
+      # what should not wait, unless a visit is booked within so many days
+      CONCERNS = { "problem" => 365, "skin" => 14, "mark" => 14 }.freeze
 
-      # Parts that are due within two weeks, sizes that end within six: kind => rows.
-      def dues =
-        AHEAD.to_h do |kind, days|
-          [kind, Dues.of(@clinic, kind, @today + days, most: ON_BOARD[:overdue])]
-        end
+      # Parts that are due within two weeks, sizes that end within six, and what stands and should
+      # not wait with no visit booked soon: kind => rows, the first or oldest first.
+      def dues
+        wanted =
+          AHEAD
+            .transform_values { |days| [@today + days] }
+            .merge(CONCERNS.transform_values { |days| [@today, bounds(@today + days).end] })
+        found = Dues.of(@clinic, wanted, from: bounds(@today).begin, most: ON_BOARD[:overdue])
+        wanted.keys.to_h { |kind| [kind, found.fetch(kind, [])] }
+      end
 
       # Work that is away, the first due first: rows with :visit_id, :what, :doer, :due_on and the
       # wearer's names; :late where its day has passed.
@@ -125,8 +132,16 @@ module Handrail
       def visits = own.where(planned_for: bounds(@today)).order(:planned_for, :id)
 
       # Begun and not closed, and not booked for today.
-      def paused =
+      def begun =
         own.where(closed_at: nil).exclude(opened_at: nil).where(before_today).order(:opened_at, :id)
+      # Everything was done but to sign.
+      def unsigned = begun.where(at_hand_over.exists)
+      def paused = begun.exclude(at_hand_over.exists)
+
+      def at_hand_over =
+        Store.db[:visit_summaries].where(visit_id: Sequel[:visits][:id], stage: "hand_over").select(
+          1
+        )
 
       # Rechecks whose window has closed, with nothing booked from today on.
       def overdue = unbooked.where(Sequel[:due_to] < @today).order(:due_to, :id)

@@ -2,8 +2,9 @@
 
 module Handrail
   module Store
-    # What of a running fitting is due when: parts to renew, and the day on which the size that is
-    # worn ends at this rate. Kept beside the rows that it follows from, for the board.
+    # What of a running fitting is due when: parts to renew, the day on which the size that is worn
+    # ends at this rate, and from when something stands that should not wait, see
+    # Handrail::Visit::ConcernWork. Kept beside the rows that it follows from, for the board.
     module Dues
       class << self
         # Brings a fitting's rows up to date. visit - the newest of it that was written on
@@ -18,17 +19,34 @@ module Handrail
           Store.db[:fitting_dues].multi_insert(rows) if rows.any?
         end
 
-        # Rows of a clinic that are due within so many days, the first first, with the wearer's
-        # names; at most `most`.
-        def of(clinic, kind, until_day, most: 16)
-          Store.db[SOON, clinic.id, kind, until_day, most].all
+        # The first rows of a clinic of each kind: kind => rows, with the wearer's names and the
+        # fitting's next visit. wanted - kind => [last day, moment]: what is due up to that day, of
+        # fittings with no visit booked from `from` until that moment; most - of each.
+        def of(clinic, wanted, from:, most: 16)
+          windows =
+            wanted.map do |kind, (day, moment)|
+              [kind, Sequel.cast(day, Date), Sequel.cast(moment || from, :timestamptz)]
+            end
+          Store.db[SOON, Store.db.values(windows), from, clinic.id, most].all.group_by do |row|
+            row[:kind]
+          end
         end
 
         SOON = <<~SQL
-          SELECT d.*, p.given_name, p.family_name FROM fitting_dues d
-          JOIN fittings f ON f.id = d.fitting_id JOIN patients p ON p.id = f.patient_id
-          WHERE d.clinic_id = ? AND d.kind = ? AND d.due_on <= ? AND f.ended_at IS NULL
-          ORDER BY d.due_on, d.fitting_id, d.key LIMIT ?
+          SELECT due.* FROM ? AS wanted (kind, until_day, until_moment)
+          CROSS JOIN LATERAL (
+            SELECT d.*, p.given_name, p.family_name,
+              (SELECT min(n.id) FROM visits n WHERE n.fitting_id = d.fitting_id AND n.opened_at IS NULL
+                AND n.closed_at IS NULL AND n.called_off_at IS NULL) AS next_visit
+            FROM fitting_dues d
+            JOIN fittings f ON f.id = d.fitting_id JOIN patients p ON p.id = f.patient_id
+            WHERE NOT EXISTS (
+                SELECT 1 FROM visits b WHERE b.fitting_id = d.fitting_id AND b.planned_for >= ?
+                AND b.planned_for < wanted.until_moment AND b.closed_at IS NULL AND b.called_off_at IS NULL)
+              AND d.clinic_id = ? AND d.kind = wanted.kind AND d.due_on <= wanted.until_day
+              AND f.ended_at IS NULL
+            ORDER BY d.due_on, d.fitting_id, d.key LIMIT ?) AS due
+          ORDER BY due.kind, due.due_on, due.fitting_id, due.key
         SQL
         private_constant :SOON
 
@@ -38,7 +56,7 @@ module Handrail
         # A visit's rows as they would be made now.
         def rows_of(visit)
           owner = { clinic_id: visit.clinic.id, fitting_id: visit.fitting.id, visit_id: visit.id }
-          (parts(visit) + sizes(visit)).map { |row| { **owner, **row } }
+          (parts(visit) + sizes(visit) + concerns(visit)).map { |row| { **owner, **row } }
         end
 
         # Whether what is kept of a fitting is what would be made now; of one that has ended, nothing
@@ -68,6 +86,20 @@ module Handrail
             { kind: "part", key: due.part.key, label: due.part.label, due_on: due.due }
           end
         end
+
+        # what should not wait, with the day from which it stands
+        def concerns(visit)
+          visit.concerns.map do |one|
+            said = [visit.said_side(one.side), concern_label(one)].compact.join(" ")
+            key = [one.key, one.side].compact.join(":")
+            { kind: one.kind.to_s, key: key, label: said, due_on: one.since }
+          end
+        end
+
+        # a code or a title of the family, said in full where it is shown
+        def concern_label(one) =
+          one.figures[:title] || one.figures[:label] ||
+            one.figures.values_at(:skin, :course).join(":")
 
         # the earliest day on which a girth comes to the edge of the size, one a side
         def sizes(visit)

@@ -9,7 +9,17 @@ module Handrail
     # same.
     module Summaries
       # tables after which another thing may be due
-      DUE = %i[hand_overs part_renewals readings size_choices issued_devices].freeze
+      DUE = %i[
+        hand_overs
+        part_renewals
+        readings
+        size_choices
+        issued_devices
+        changes
+        check_results
+        skin_findings
+        strap_settings
+      ].freeze
 
       class << self
         # Brings a visit's summary up to date. decision - what was written, nil for a visit that was

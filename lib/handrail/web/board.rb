@@ -7,6 +7,7 @@ module Handrail
       # Names of the day's lists, as they are headed where one stands alone.
       LISTS = {
         "visits" => "Today",
+        "unsigned" => "Ready to hand over, not signed",
         "paused" => "Begun, not finished",
         "overdue" => "Rechecks overdue",
         "unplanned" => "Due, not booked",

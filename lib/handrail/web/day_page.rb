@@ -45,11 +45,30 @@ module Handrail
       # Parts that are due, and sizes that end soon: rows, each with the wearer's names.
       def parts_due = @dues.fetch("part", [])
       def sizes_ending = @dues.fetch("size", [])
+
+      # What stands and should not wait, the oldest first: [row, words, path of what to do].
+      def concerns
+        rows = @dues.values_at("problem", "skin", "mark").compact.flatten
+        rows
+          .sort_by { |row| [row[:due_on], row[:fitting_id]] }
+          .map { |row| [row, Wording.concern(row), concern_path(row)] }
+      end
       Store::Day::LISTS.each { |name| define_method(name) { @lists.fetch(name) } }
 
-      # The visit that comes next today stands out.
+      # The visit that comes next today stands out: of those that are here, else of all.
       def lead?(line) = line.id == lead_id
-      def lead_id = @lead_id ||= visits.lines.find { |line| !line.row.closed? }&.id
+      def lead_id
+        @lead_id ||=
+          begin
+            open = visits.lines.reject { |line| line.row.closed? }
+            (open.find { |line| line.row.arrived_at || line.row.opened_at } || open.first)&.id
+          end
+      end
+
+      # Whether somebody may note that they have come; how many wait to be seen.
+      def expected?(line) = !line.row.closed? && line.row.opened_at.nil?
+      def here?(line) = expected?(line) && !line.row.arrived_at.nil?
+      def waiting = visits.lines.count { |line| here?(line) }
 
       def state(line)
         return line.row.closed? ? :good : :not_done unless clinical?
@@ -79,6 +98,10 @@ module Handrail
           line.done.include?(stage) || !line.row.first? ? "is-done" : ""
         end
       end
+
+      # booked, where there is a visit to book; else the last one's record
+      def concern_path(row) =
+        row[:next_visit] ? "/visits/#{row[:next_visit]}/book" : "/visits/#{row[:visit_id]}/record"
 
       # Why a visit that nobody has booked is shown.
       def waits(line)

@@ -94,7 +94,8 @@ module Handrail
           *tilt_notes,
           *again,
           *at_ease,
-          *neighbours
+          *neighbours,
+          *mark_notes
         ].compact
         all.sort_by.with_index { |note, i| [{ stop: 0, look_again: 1 }.fetch(note.state, 2), i] }
       end
@@ -241,6 +242,16 @@ module Handrail
         return [] if @match.verdict == :fits
 
         [Note[state: :look_again, text: @match.sentences.first(2).join(" ")]]
+      end
+
+      # straps whose closure is nearly used up
+      def mark_notes
+        return [] unless @visit.recheck?
+
+        @visit
+          .mark_drifts(side)
+          .reject(&:within?)
+          .map { |drift| Note[state: :look_again, text: Wording.mark_drift(drift)] }
       end
 
       # another posture or tension is there, and can not stand in

@@ -56,6 +56,31 @@ module Handrail
           end
         end
 
+        # What stands of a fitting and should not wait. row - of Store::Dues
+        def concern(row)
+          since = Quantity::Day.write(row[:due_on])
+          if row[:kind] != "skin"
+            return t("concerns.#{row[:kind]}", what: row[:label], since: since)
+          end
+
+          *side, found = row[:label].split
+          kind, course = found.split(":")
+          what = [*side, t("skin.#{kind}").downcase].join(" ")
+          t("concerns.skin", what: what, course: t("courses_of_skin.#{course}"), since: since)
+        end
+
+        # How far a strap is past its mark. drift - a Fitting::MarkDrift
+        def mark_drift(drift)
+          mm = ->(length) { Quantity::Length.mm(length).plain("mm") }
+          t(
+            "mark_drifts.#{drift.state}",
+            strap: drift.field.label,
+            past: mm[drift.past],
+            reach: mm[drift.reach],
+            left: mm[drift.left]
+          )
+        end
+
         # The question that a reading raised. finding - see Measuring::Plausibility.
         def question(finding)
           figures = finding.to_h.transform_keys(&:to_sym)

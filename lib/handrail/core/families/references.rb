@@ -11,7 +11,8 @@ module Handrail
           unknown_sites(family, sites) + unknown_checks(family) + unknown_straps(family) +
             unknown_conditions(family) + doubled(family) + unsettled(family) +
             unknown_figure(family) + unknown_inputs(family) + unsound_options(family) +
-            unknown_locator(family) + unknown_ends(family) + unreached(family)
+            unknown_locator(family) + unknown_drift(family) + unknown_ends(family) +
+            unreached(family)
         raise Knowledge::Faulty, "#{file}: #{faults.join("; ")}" if faults.any?
       end
 
@@ -121,6 +122,13 @@ module Handrail
               ["#{where}: no #{kind} is called #{source[kind]}"]
             end
           end
+        end
+
+        # marks that drift, of settings that are none or are no lengths
+        def unknown_drift(family)
+          drift = family.marks["drift"] or return []
+          lengths = family.settings.select { |field| field.type == "length" }.map(&:key)
+          unknown({ "marks.drift" => [*drift["past"], drift["reach"]] }, lengths, "length")
         end
 
         # electrodes whose offsets are no settings, or whose size is no option

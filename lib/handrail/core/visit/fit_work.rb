@@ -104,6 +104,27 @@ module Handrail
         @visit.family.settings_for(@visit.config).map { |field| [field, latest[field.key]] }
       end
 
+      # How far straps are pulled past their marks, as Fitting::MarkDrifts; empty where the family
+      # keeps no reach, or it was not read.
+      def mark_drifts(side = first_side)
+        drift = @visit.family.marks["drift"] or return []
+        found = settings(side).to_h { |field, row| [field.key, [field, row]] }
+        _, reach = found[drift["reach"]]
+        return [] unless reach
+
+        drift["past"].filter_map do |key|
+          field, row = found[key]
+          next unless row
+
+          Fitting::MarkDrift[
+            field: field,
+            past: row[:value_mm].to_r,
+            reach: reach[:value_mm].to_r,
+            at: row[:at]
+          ]
+        end
+      end
+
       def teach_backs = @visit.rows(:teach_backs).map { |row| teach_back_of(row) }
 
       # The last teach-back of a side at this visit, or nil.

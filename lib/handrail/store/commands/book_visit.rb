@@ -40,7 +40,8 @@ module Handrail
               planned_for: from,
               planned_to: to,
               planned_with: fitter(visit)&.id,
-              planned_room: place(visit)
+              planned_room: place(visit),
+              arrived_at: (visit.arrived_at if day == visit.clinic.today)
             }
           )
         rescue TZInfo::PeriodNotFound

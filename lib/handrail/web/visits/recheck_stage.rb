@@ -89,11 +89,10 @@ module Handrail
           def problems_open
             earlier = visit.visits.reverse.find { |row| row.id < visit.id && row.opened_at } or
               return []
-            earlier = visit.at(earlier)
-            left =
-              earlier.tries.reject(&:ended).map(&:problem) -
-                earlier.tries.select(&:ended).map(&:problem)
-            left.uniq.filter_map { |key| visit.family.problem(key)&.title }
+            visit
+              .at(earlier)
+              .problems_open
+              .map { |one| [visit.said_side(one.side), one.figures[:title]].compact.join(" ") }
           end
 
           def blocks = @blocks ||= worded(visit.gates.blocks(:close))

@@ -134,6 +134,7 @@ module Handrail
             app.get("/:id/book") { booking(visit!) }
             app.post("/:id/book") { booked(Store::Commands::BookVisit) }
             app.post("/:id/miss") { booked(Store::Commands::MissVisit) }
+            app.post("/:id/arrival") { booked(Store::Commands::NoteArrival) }
           end
         end
       end

@@ -1,0 +1,32 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # A wearer has come for today's visit, or was said to be here by mistake. Whoever is at the
+      # desk notes it; the visit itself begins with the first thing that is done at it.
+      #
+      #   NoteArrival.new("came" => "yes")
+      class NoteArrival < VisitCommand
+        role :anyone
+        input :came, :flag
+
+        def topic = "arrival"
+        def opens? = false
+
+        def decide(visit)
+          raise Closed if visit.closed? || visit.row.called_off_at
+          return if came == !visit.arrived_at.nil?
+
+          unacceptable("came", "This visit has begun: they are here.") if visit.opened_at
+          return Decision.of("is not here after all", visit: { arrived_at: nil }) unless came
+
+          unless visit.planned_for && visit.clinic.today(visit.planned_for) == visit.clinic.today
+            unacceptable("came", "This visit is not booked for today. Book it first.")
+          end
+          Decision.of("is here", visit: { arrived_at: Store.now })
+        end
+      end
+    end
+  end
+end

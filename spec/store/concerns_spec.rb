@@ -1,0 +1,205 @@
+# frozen_string_literal: true
+
+require "store_helper"
+
+# What should not wait until somebody remembers it, and who has come.
+RSpec.describe "What should not wait", :rolled_back do
+  store = Handrail::Store
+
+  let!(:clinic) { make_clinic }
+  let!(:fitter) { make_account(clinic) }
+  let(:worn) { handed_over_visit(clinic, fitter) }
+  let(:later) { record(worn).visits.last }
+
+  def board(days = 0) =
+    Handrail::Store::Day
+      .new(clinic, now: clinic.moment(clinic.today + days, 12, 0))
+      .dues
+      .slice("problem", "skin", "mark")
+
+  # a problem that shows in checks of a recheck too, with a remedy that the fitter does
+  def problem
+    family = record(worn).family
+    family.problems.find do |one|
+      shown = one.shows_in.to_a
+      shown.any? && (shown - family.recheck_check_keys).empty? &&
+        one.remedies.any? { |remedy| remedy.goes_to.nil? }
+    end
+  end
+
+  # the visit as it stands is closed, and the next one of its fitting made
+  def following(visit, **booked)
+    Handrail::Store::Visit.where(id: visit.id).update(
+      closed_at: Handrail::Store.now,
+      closed_by: fitter.id
+    )
+    Handrail::Store::Visit.create(
+      clinic_id: clinic.id,
+      fitting_id: visit.fitting_id,
+      purpose: "recheck",
+      **booked
+    )
+  end
+
+  def change_something(visit)
+    remedy = problem.remedies.find { |one| one.goes_to.nil? }
+    run(visit, fitter, :ChangeOneThing, problem: problem.key, remedy: remedy.key)
+  end
+
+  def see(visit, outcome)
+    problem.shows_in.each do |key|
+      check = record(visit).family.all_checks.find { |one| one.key == key }
+      value = outcome == "good" ? good_value(check) : nil
+      run(visit, fitter, :RecordCheck, check: key, outcome: value ? nil : outcome, value: value)
+    end
+  end
+
+  describe "a problem" do
+    before { ask(later, fitter) }
+
+    it "stands from the change on until its checks were good afterwards" do
+      change_something(later)
+      expect(record(later).problems_open.map(&:key)).to eq [problem.key]
+      see(later, "good")
+      expect(record(later).problems_open).to eq []
+    end
+
+    it "is on the board with its day, and not while a visit is booked" do
+      change_something(later)
+      expect(board["problem"].map { |row| [row[:label], row[:due_on]] }).to eq [
+           [problem.title, clinic.today]
+         ]
+      booked = following(later, planned_for: clinic.moment(clinic.today + 20, 10, 0))
+      expect(board["problem"]).to eq []
+      booked.update(planned_for: nil)
+      expect(board["problem"].map { |row| row[:next_visit] }).to eq [booked.id]
+      run(later, fitter, :EndFitting, why: "healed, no device needed")
+      expect(board["problem"]).to eq []
+    end
+
+    it "ends at a later visit where it was looked at and good, and not by being left alone" do
+      change_something(later)
+      third = following(later)
+      ask(third, fitter)
+      expect(record(third).problems_open.map(&:key)).to eq [problem.key]
+      look_at_all(third, fitter)
+      expect(record(third).problems_open).to eq []
+    end
+
+    it "is the same when everything is made anew" do
+      change_something(later)
+      expect(store::Summaries.differences(clinic)).to eq []
+      kept = store.db[:fitting_dues].where(fitting_id: worn.fitting_id).order(:kind, :key).all
+      store::Summaries.rebuild(clinic)
+      made = store.db[:fitting_dues].where(fitting_id: worn.fitting_id).order(:kind, :key).all
+      expect(made).to eq kept
+    end
+  end
+
+  it "names skin that was looked at again and is no smaller, unless a visit is booked within two weeks" do
+    first = sized_visit(clinic, fitter)
+    run(first, fitter, :RecordSkin, x: "190", y: "333", kind: "mark_fades", side: "left")
+    finish_steps(first, fitter)
+    look_at_all(first, fitter)
+    teach(first, fitter)
+    hand_over(first, fitter)
+    again = record(first).visits.last
+    ask(again, fitter)
+    place = record(again).skin.last.last
+    expect(board["skin"]).to eq []
+    run(again, fitter, :RecordSkin, follows: place[:id].to_s, course: "same")
+    expect(board["skin"].map { |row| row[:label] }).to eq ["mark_fades:same"]
+    said = Handrail::Web::Wording.concern(board["skin"].first)
+    expect(said).to match(/mark that fades: since .*, the same when it was last looked at/)
+    booked = following(again, planned_for: clinic.moment(clinic.today + 20, 10, 0))
+    expect(board["skin"].size).to eq 1
+    booked.update(planned_for: clinic.moment(clinic.today + 10, 10, 0))
+    expect(board["skin"]).to eq []
+  end
+
+  describe "marks of a wrap" do
+    # past their marks, of a closure that holds 40 mm
+    def drifts(**settings)
+      visit = record(worn)
+      rows =
+        settings.map do |key, mm|
+          [key.to_s, { setting: key.to_s, value_mm: mm.to_d, at: store_now }]
+        end
+      wrap = Handrail::Families::Registry.fetch("compression_wrap")
+      allow(visit).to receive(:family).and_return(wrap)
+      allow(visit).to receive(:rows_so_far).and_call_original
+      allow(visit).to receive(:rows_so_far).with(:strap_settings).and_return(rows.map(&:last))
+      visit
+    end
+
+    def store_now = Handrail::Store.now
+
+    it "are said when the closure is nearly used up" do
+      visit = drifts(lowest: 31, top: 10, reach: 40)
+      expect(visit.mark_drifts.map(&:state)).to eq %i[near within]
+      expect(visit.concerns.map { |one| [one.kind, one.key] }).to eq [[:mark, "lowest"]]
+      expect(Handrail::Web::Wording.mark_drift(visit.mark_drifts.first)).to include(
+        "31 mm of 40 mm that hold, 9 mm left"
+      )
+    end
+
+    it "are nothing where nobody read how far the closure holds" do
+      expect(drifts(lowest: 31, top: 10).mark_drifts).to eq []
+    end
+  end
+
+  describe "who is here" do
+    let(:visit) { make_visit(clinic, fitter) }
+
+    def arrive(came = "yes", who: fitter) = run(visit, who, :NoteArrival, came: came)
+    def book(day: clinic.today.iso8601, time: "23:30", **more) =
+      run(visit, fitter, :BookVisit, day: day, time: time, anyway: "yes", **more)
+
+    it "is noted by the front desk for today's visit, and taken back" do
+      book
+      desk = make_account(clinic, "front_desk")
+      arrive(who: desk)
+      row = record(visit).row
+      expect([row.arrived_at.nil?, row.opened_at]).to eq [false, nil]
+      expect(arrive(who: desk).again).to be true
+      arrive("", who: desk)
+      expect(record(visit).row.arrived_at).to be_nil
+    end
+
+    it "is refused on another day, on a visit that has begun, and on one that is closed" do
+      book(day: (clinic.today + 1).iso8601)
+      expect { arrive }.to raise_error(store::Unacceptable, /not booked for today/)
+      book
+      ask(visit, fitter)
+      expect { arrive }.to raise_error(store::Unacceptable, /has begun/)
+      expect { run(worn, fitter, :NoteArrival, came: "yes") }.to raise_error(store::Closed)
+    end
+
+    it "is not kept when the visit is moved to another day, and no no-show while they sit there" do
+      store.at(clinic.moment(clinic.today, 23, 50)) do
+        book(time: "23:40")
+        arrive
+        expect { run(visit, fitter, :MissVisit, why: "no_show") }.to raise_error(
+          store::Unacceptable,
+          /They are here/
+        )
+        book(time: "23:45")
+        expect(record(visit).row.arrived_at).not_to be_nil
+        book(day: (clinic.today + 1).iso8601)
+        expect(record(visit).row.arrived_at).to be_nil
+      end
+    end
+  end
+
+  it "parts what was only not signed from what was begun" do
+    ready = fitted_visit(clinic, fitter)
+    teach(ready, fitter)
+    begun = sized_visit(clinic, fitter)
+    later = [ready, begun].each { |one| store::Visit.where(id: one.id).update(planned_for: nil) }
+    lists = store::Day.new(clinic).lists
+    expect(lists.slice(:unsigned, :paused).transform_values { |cut| cut.lines.map(&:id) }).to eq(
+      unsigned: [later.first.id],
+      paused: [later.last.id]
+    )
+  end
+end
