@@ -43,7 +43,8 @@ module Handrail
       ruben: ["HQ 0582", "Ruben", "Aske", "1949-11-12"],
       ottoline: ["HQ 0288", "Ottoline", "Wray", "1946-08-08"],
       bram: ["HQ 0590", "Bram", "Tolland", "1958-01-31"],
-      ivo: ["HQ 0563", "Ivo", "Strand", "1969-05-19"]
+      ivo: ["HQ 0563", "Ivo", "Strand", "1969-05-19"],
+      wenna: ["HQ 0617", "Wenna", "Pascoe", "1963-07-08"]
     }.freeze
     # whose sheet is in another language
     SPEAKS = { edda: "de" }.freeze
@@ -87,6 +88,7 @@ module Handrail
         OtherStories.new(self).tell
         LongStories.new(self).tell
         share_today
+        one_is_here
         @clinic.update(demo_loaded_at: Sequel.function(:clock_timestamp))
       end
       @clinic
@@ -126,6 +128,24 @@ module Handrail
             planned_room: room
           )
         end
+    end
+
+    # the first of today sits in the waiting room
+    def one_is_here
+      first =
+        Store::Visit
+          .where(
+            clinic_id: clinic.id,
+            opened_at: nil,
+            planned_for: time(0, "00:00")...time(1, "00:00")
+          )
+          .order(:planned_for)
+          .first or return
+      Store.at(first.planned_for - (8 * 60)) do
+        Store::Ledger.new(first, staff[:effie]).run(
+          Store::Commands::NoteArrival.new("came" => "yes")
+        )
+      end
     end
 
     def people

@@ -3,7 +3,7 @@
 module Handrail
   class HeronQuay
     # What shows only over months: two years of one wearer whose size is about to end, a place on the
-    # skin that heals, and one who never came back.
+    # skin that heals, one that does not, and one who never came back.
     class LongStories
       include Telling
 
@@ -20,7 +20,7 @@ module Handrail
       RENEWED = { -329 => %w[pads straps], -147 => %w[pads] }.freeze
 
       def tell
-        ottoline && bram && ivo
+        ottoline && bram && wenna && ivo
       end
 
       private
@@ -99,6 +99,38 @@ module Handrail
             note: "gone after ten minutes"
           )
           closed_with(hours: "5")
+        end
+      end
+
+      # a mark that fades each time, and was no smaller two weeks later; nobody has booked her since
+      def wenna
+        visit = order(:wenna, :hinged, "right", -47, "10:00")
+        fitted(
+          visit,
+          -47,
+          "10:10",
+          :maren,
+          thigh: %w[47.8 47.7],
+          knee: %w[36.9 37.0],
+          calf: %w[36.4 36.3],
+          size: "M"
+        )
+        at(recheck(visit), -36, "10:20", :maren) do
+          asked && measured(thigh: %w[47.7], calf: %w[36.3 36.4])
+          skin(
+            "182",
+            "300",
+            "mark_fades",
+            "11 mm",
+            note: "upper edge of the frame, gone in 20 minutes"
+          )
+          closed_with(hours: "6")
+        end
+        at(recheck(visit), -8, "10:20", :dylan) do
+          asked && measured(thigh: %w[47.7], calf: %w[36.4 36.3])
+          place = visit_now.skin.first
+          run(:RecordSkin, follows: place.last[:id].to_s, course: "same", size: "11 mm")
+          closed_with(hours: "6")
         end
       end
 

@@ -183,6 +183,11 @@ RSpec.describe "Getting a machine ready" do
     expect(File.read(logs[starts.index(first)])).to match(/already serving at .*:#{port}/)
     200.times { break if answers?(port) || !sleep(0.1) }
     expect(answers?(port)).to be true
+    reset, status = Open3.capture2e(env, "bin/start", "--reset-demo", "--yes", chdir: @here)
+    expect([status.success?, reset]).to match [
+            false,
+            /is serving .*Stop it first.*nothing was changed/
+          ]
     owner = File.stat("/proc/#{second}").uid
     expect(owner).to(Process.uid.zero? ? be_positive : eq(Process.uid))
     clinics, = shell("start_database handrail; #{sql("SELECT count(*) FROM clinics")}")

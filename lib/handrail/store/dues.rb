@@ -35,7 +35,7 @@ module Handrail
         SOON = <<~SQL
           SELECT due.* FROM ? AS wanted (kind, until_day, until_moment)
           CROSS JOIN LATERAL (
-            SELECT d.*, p.given_name, p.family_name,
+            SELECT d.*, p.id AS patient_id, p.given_name, p.family_name,
               (SELECT min(n.id) FROM visits n WHERE n.fitting_id = d.fitting_id AND n.opened_at IS NULL
                 AND n.closed_at IS NULL AND n.called_off_at IS NULL) AS next_visit
             FROM fitting_dues d
