@@ -66,7 +66,12 @@ begin
       abort "Handrail can not start: the backup before the update could not be made. Nothing was changed."
   end
   store.migrate
-  puts "The database is at schema #{newest} now." if now && now < newest
+  if now && now < newest
+    puts "The database is at schema #{newest} now. New with it:"
+    store.news(now).each { |text| puts "  #{text}" }
+    puts "What the board keeps of older visits comes with their next entry, or at once with " \
+           "bin/handrail summaries --rebuild"
+  end
   if store.db[:clinics].empty? && !ARGV.include?("--own")
     puts "Loading the demo clinic"
     %w[telling stories other_stories long_stories].each do |part|

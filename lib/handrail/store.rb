@@ -64,6 +64,17 @@ module Handrail
           .max
       end
 
+      # What came with the schemas after one, a text each: the words at the head of its migration.
+      def news(since)
+        Dir[File.join(ROOT, "db", "migrations", "*.rb")]
+          .select { |path| File.basename(path).to_i > since }
+          .sort
+          .filter_map do |path|
+            head = File.read(path)[/^# (?!frozen).*(?:\n#.*)*/]
+            head&.gsub(/^# ?/, "")&.tr("\n", " ")
+          end
+      end
+
       # Nothing holds the others up for ever: a statement, a lock that is waited for, a transaction
       # left open.
       LIMITS =

@@ -13,6 +13,12 @@ RSpec.describe Handrail::Schema do
     expect(File.read(described_class::FILE)).to eq page
   end
 
+  it "says what is new since a schema, oldest first, and nothing at the newest" do
+    news = Handrail::Store.news(13)
+    expect(news.first(2)).to match [/\AThe day and the weeks: /, /\AReadings from before/]
+    expect(Handrail::Store.news(Handrail::Store.newest_schema)).to eq []
+  end
+
   it "draws an arrow for a foreign key" do
     expect(page).to include("visits ||--o{ readings : visit_id")
   end
