@@ -90,7 +90,7 @@ module Handrail
         Store.db[table]
           .where(clinic_id: @account.clinic_id)
           .group_and_count(:visit_id)
-          .reverse(:count)
+          .order(Sequel.desc(:count), :visit_id)
           .first
           .fetch(:visit_id)
       end

@@ -4,7 +4,7 @@ require "store_helper"
 
 # What was read of a visit is kept from one request to the next, and never outlives what was written
 # since.
-RSpec.describe Handrail::Store::Memory do
+RSpec.describe Handrail::Memory do
   store = Handrail::Store
 
   it "reads only what it does not hold" do

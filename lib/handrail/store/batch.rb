@@ -17,10 +17,10 @@ module Handrail
       ORDERED = Memory.new(1000)
       private_constant :STAMPED, :WRITTEN, :PINNED, :ORDERED
 
-      # fitting_ids - an Array, or a query for them
+      # fitting_ids - an Array, or a Hash { of_visit: id } for the one of a visit
       def initialize(clinic, fitting_ids)
         @clinic = clinic
-        rows = STAMPED.where(clinic_id: clinic.id, fitting_id: fitting_ids).order(:id).all
+        rows = stamped(fitting_ids)
         @visits = rows.group_by(&:fitting_id)
         @stamps =
           @visits.to_h do |id, own|
@@ -57,13 +57,7 @@ module Handrail
       def row(id) = @visits.each_value.lazy.flat_map(&:itself).find { |row| row.id == id }
 
       def patient(id)
-        (
-          @patients ||=
-            Patient.where(
-              clinic_id: clinic.id,
-              id: @fittings.values.map(&:patient_id).uniq
-            ).as_hash(:id)
-        ).fetch(id)
+        (@patients ||= Patient.of(clinic, @fittings.values.map(&:patient_id).uniq)).fetch(id)
       end
 
       def prescription(id) = @prescriptions.fetch(id)
@@ -89,10 +83,13 @@ module Handrail
       # Pieces that are held for a fitting, or worn.
       def stock(fitting_id)
         @stock ||=
-          Store.db[:stock_items]
-            .where(clinic_id: clinic.id, fitting_id: @ids)
-            .order(:id)
-            .all
+          Store
+            .prepared(:pieces_of, clinic: clinic.id, ids: @ids.join(",")) do
+              Store.db[:stock_items].where(
+                clinic_id: :$clinic,
+                fitting_id: Store.among(:$ids)
+              ).order(:id)
+            end
             .group_by { |row| row[:fitting_id] }
         @stock.fetch(fitting_id, [])
       end
@@ -101,12 +98,14 @@ module Handrail
       # as nothing.
       def shelf(product_id)
         @shelf ||=
-          Store.db[:stock_items]
-            .where(clinic_id: clinic.id, product_id: product_ids)
-            .group(:product_id, :size, :side)
-            .select(:product_id, :size, :side)
-            .select_append { count.function.*.filter(state: "shelf").as(:count) }
-            .all
+          Store
+            .prepared(:on_shelf, clinic: clinic.id, ids: product_ids.join(",")) do
+              Store.db[:stock_items]
+                .where(clinic_id: :$clinic, product_id: Store.among(:$ids))
+                .group(:product_id, :size, :side)
+                .select(:product_id, :size, :side)
+                .select_append { count.function.*.filter(state: "shelf").as(:count) }
+            end
             .group_by { |row| row[:product_id] }
         @shelf.fetch(product_id, [])
       end
@@ -120,11 +119,30 @@ module Handrail
 
       # Who an account id is.
       def name_of(account_id)
-        @names ||= Account.where(clinic_id: clinic.id).select_hash(:id, :name)
+        @names ||=
+          Store
+            .prepared(:names_of_accounts, clinic: clinic.id) do
+              Store.db[:accounts].where(clinic_id: :$clinic).select(:id, :name)
+            end
+            .to_h { |row| row.values_at(:id, :name) }
         @names[account_id]
       end
 
       private
+
+      # the visits' rows of some fittings, each with its stamp
+      def stamped(fittings)
+        if fittings.is_a?(Hash)
+          Store.prepared(:visits_beside, clinic: clinic.id, visit: fittings.fetch(:of_visit)) do
+            of = Visit.where(clinic_id: :$clinic, id: :$visit).select(:fitting_id)
+            STAMPED.where(clinic_id: :$clinic, fitting_id: of).order(:id)
+          end
+        else
+          Store.prepared(:visits_of_fittings, clinic: clinic.id, ids: fittings.join(",")) do
+            STAMPED.where(clinic_id: :$clinic, fitting_id: Store.among(:$ids)).order(:id)
+          end
+        end
+      end
 
       # fitting id => [its row, its Prescription]
       def orders(ids)

@@ -40,10 +40,13 @@ module Handrail
       # The beginning of every list: name => Cut, read in one query. They are counted only where
       # they are cut.
       def lists
-        found = together.group_by { |row| row.values.delete(:list).to_sym }
+        found =
+          Store
+            .prepared(:day_lists, **asked) { DayLists.prepared.together(ON_BOARD) }
+            .group_by { |row| row.values.delete(:list).to_sym }
         lines = lines(found.flat_map { |name, own| own.first(ON_BOARD[name]) }).group_by(&:id)
         cut = ON_BOARD.select { |name, most| found.fetch(name, []).size > most }.keys
-        counts = counts(cut)
+        counts = counts_of(cut)
         LISTS.to_h do |name|
           own = found.fetch(name, []).first(ON_BOARD[name]).map { |row| lines.fetch(row.id).first }
           [name, Cut[lines: own, count: counts.fetch(name, own.size)]]
@@ -76,14 +79,19 @@ module Handrail
 
       # Timers that run at visits, the first to ring first: rows with :visit_id, :label, :side,
       # :rings_at and the wearer's :given_name and :family_name.
-      def timers = Store.db[RUNNING, @clinic.id, ON_BOARD[:visits]].all
+      def timers
+        most = ON_BOARD[:visits]
+        Store.prepared(:day_timers, clinic: @clinic.id) do
+          Store.db[RUNNING, { clinic: :$clinic, most: most }]
+        end
+      end
 
       RUNNING = <<~SQL
         SELECT t.visit_id, t.label, t.side, t.rings_at, p.given_name, p.family_name
         FROM visit_timers t JOIN visits v ON v.id = t.visit_id JOIN fittings f ON f.id = v.fitting_id
         JOIN patients p ON p.id = f.patient_id
-        WHERE t.clinic_id = ? AND t.answered_at IS NULL AND v.closed_at IS NULL AND NOT v.practice
-        ORDER BY t.rings_at, t.id LIMIT ?
+        WHERE t.clinic_id = :clinic AND t.answered_at IS NULL AND v.closed_at IS NULL AND NOT v.practice
+        ORDER BY t.rings_at, t.id LIMIT :most
       SQL
       private_constant :RUNNING
 
@@ -105,14 +113,19 @@ module Handrail
 
       # Work that is away, the first due first: rows with :visit_id, :what, :doer, :due_on and the
       # wearer's names; :late where its day has passed.
-      def slips = Store.db[AWAY, @today, @clinic.id, ON_BOARD[:visits]].all
+      def slips
+        most = ON_BOARD[:visits]
+        Store.prepared(:day_slips, clinic: @clinic.id, today: @today) do
+          Store.db[AWAY, { clinic: :$clinic, today: Sequel.cast(:$today, Date), most: most }]
+        end
+      end
 
       AWAY = <<~SQL
-        SELECT s.visit_id, s.what, s.doer, s.due_on, s.due_on < ? AS late, p.given_name, p.family_name
+        SELECT s.visit_id, s.what, s.doer, s.due_on, s.due_on < :today AS late, p.given_name, p.family_name
         FROM job_slips s LEFT JOIN slip_returns r ON r.slip_id = s.id
         JOIN fittings f ON f.id = s.fitting_id JOIN patients p ON p.id = f.patient_id
-        WHERE s.clinic_id = ? AND r.id IS NULL AND f.ended_at IS NULL AND NOT p.practice
-        ORDER BY s.due_on, s.id LIMIT ?
+        WHERE s.clinic_id = :clinic AND r.id IS NULL AND f.ended_at IS NULL AND NOT p.practice
+        ORDER BY s.due_on, s.id LIMIT :most
       SQL
       private_constant :AWAY
 
@@ -122,90 +135,49 @@ module Handrail
       private
 
       def cut(name, offset: 0)
-        set = send(name)
+        set = DayLists.new(**asked).public_send(name)
         rows = set.limit(SHOWN + 1, offset).all
         count = rows.size > SHOWN || offset.positive? ? set.count : rows.size
         Cut[lines: lines(rows.first(SHOWN)), count: count]
       end
 
-      # Booked for today, by time.
-      def visits = own.where(planned_for: bounds(@today)).order(:planned_for, :id)
-
-      # Begun and not closed, and not booked for today.
-      def begun =
-        own.where(closed_at: nil).exclude(opened_at: nil).where(before_today).order(:opened_at, :id)
-      # Everything was done but to sign.
-      def unsigned = begun.where(at_hand_over.exists)
-      def paused = begun.exclude(at_hand_over.exists)
-
-      def at_hand_over =
-        Store.db[:visit_summaries].where(visit_id: Sequel[:visits][:id], stage: "hand_over").select(
-          1
-        )
-
-      # Rechecks whose window has closed, with nothing booked from today on.
-      def overdue = unbooked.where(Sequel[:due_to] < @today).order(:due_to, :id)
-
-      # Rechecks whose window is open, and first fittings, not booked yet.
-      def unplanned =
-        unbooked(purpose: %w[first recheck]).where(
-          Sequel.expr(purpose: "first") |
-            ((Sequel[:due_from] <= @today) & (Sequel[:due_to] >= @today))
-        ).order(:due_to, :id)
-
-      # Booked for the next seven days after today.
-      def coming
-        own.where(
-          closed_at: nil,
-          planned_for: (bounds(@today + 1).begin...bounds(@today + 8).begin)
-        ).order(:planned_for, :id)
-      end
-
-      # the practice patient counts nowhere
-      def own = Visit.where(clinic_id: @clinic.id, called_off_at: nil, practice: false)
-      def unbooked(purpose: "recheck") =
-        own.where(purpose: purpose, closed_at: nil, opened_at: nil).where(before_today)
-      def before_today =
-        Sequel.expr(planned_for: nil) | (Sequel[:planned_for] < bounds(@today).begin)
-
       # The day's first moment, and the next day's, in the clinic's time zone.
       def bounds(day) = @clinic.midnight(day)...@clinic.midnight(day + 1)
 
-      # the first rows of every list, each with the list's name
-      def together
-        sets =
-          ON_BOARD.map do |name, most|
-            send(name)
-              .select_all(:visits)
-              .select_append(Sequel.as(name.to_s, :list))
-              .limit(most + 1)
-          end
-        sets.reduce { |all, one| all.union(one, all: true, from_self: false) }.all
+      # what the lists are asked with
+      def asked
+        today = bounds(@today)
+        {
+          clinic: @clinic.id,
+          today: @today,
+          from: today.begin,
+          to: today.end,
+          soon: bounds(@today + 7).end
+        }
       end
 
       # How many there are in lists that are cut, in one query: name => number.
-      def counts(names)
+      def counts_of(names)
         return {} if names.empty?
 
-        # in order, so that each is counted along its index
-        sets =
-          names.map do |name|
-            send(name).select(1).limit(COUNTED + 1).from_self.select { count.function.* }.as(name)
+        Store
+          .prepared(:"day_counts_#{names.join("_")}", **asked) do
+            DayLists.prepared.counts(names, COUNTED)
           end
-        Store.db.select(*sets).first
+          .first
       end
 
       # visits with their summaries and patients, in two queries
       def lines(rows)
         return [] if rows.empty?
 
+        ids = rows.map(&:id).join(",")
         summaries =
-          SUMMARIES.where(
-            Sequel[:s][:clinic_id] => @clinic.id,
-            :visit_id => rows.map(&:id)
-          ).as_hash(:visit_id)
+          Store
+            .prepared(:day_summaries, clinic: @clinic.id, ids: ids) { SUMMARIES }
+            .to_h { |summary| [summary[:visit_id], summary] }
         wearers = summaries.each_value.map { |summary| summary[:patient_id] }.uniq
-        patients = Patient.where(clinic_id: @clinic.id, id: wearers).as_hash(:id)
+        patients = Patient.of(@clinic, wearers)
         rows.map { |row| line(row, summaries.fetch(row.id), patients) }
       end
 
@@ -217,6 +189,7 @@ module Handrail
           .join(Sequel[:prescriptions].as(:o), id: :prescription_id)
           .select_all(:s)
           .select_append(Sequel[:o][:family])
+          .where(Sequel[:s][:clinic_id] => :$clinic, :visit_id => Store.among(:$ids))
       private_constant :SUMMARIES
 
       def line(row, summary, patients)

@@ -23,17 +23,39 @@ module Handrail
         # fitting's next visit. wanted - kind => [last day, moment]: what is due up to that day, of
         # fittings with no visit booked from `from` until that moment; most - of each.
         def of(clinic, wanted, from:, most: 16)
-          windows =
-            wanted.map do |kind, (day, moment)|
-              [kind, Sequel.cast(day, Date), Sequel.cast(moment || from, :timestamptz)]
+          moments =
+            wanted.to_h do |kind, (day, moment)|
+              [kind, { "#{kind}_day": day, "#{kind}_moment": moment || from }]
             end
-          Store.db[SOON, Store.db.values(windows), from, clinic.id, most].all.group_by do |row|
-            row[:kind]
-          end
+          values = moments.values.reduce({ clinic: clinic.id, from: from }, :merge)
+          Store
+            .prepared(:"dues_#{wanted.keys.join("_")}_#{most}", **values) do
+              soon(wanted.keys, most)
+            end
+            .group_by { |row| row[:kind] }
+        end
+
+        # the statement, with placeholders
+        def soon(kinds, most)
+          windows =
+            kinds.map do |kind|
+              [
+                kind,
+                Sequel.cast(:"$#{kind}_day", Date),
+                Sequel.cast(:"$#{kind}_moment", :timestamptz)
+              ]
+            end
+          asked = {
+            windows: Store.db.values(windows),
+            from: Sequel.cast(:$from, :timestamptz),
+            clinic: :$clinic,
+            most: most
+          }
+          Store.db[SOON, asked]
         end
 
         SOON = <<~SQL
-          SELECT due.* FROM ? AS wanted (kind, until_day, until_moment)
+          SELECT due.* FROM :windows AS wanted (kind, until_day, until_moment)
           CROSS JOIN LATERAL (
             SELECT d.*, p.id AS patient_id, p.given_name, p.family_name,
               (SELECT min(n.id) FROM visits n WHERE n.fitting_id = d.fitting_id AND n.opened_at IS NULL
@@ -41,11 +63,11 @@ module Handrail
             FROM fitting_dues d
             JOIN fittings f ON f.id = d.fitting_id JOIN patients p ON p.id = f.patient_id
             WHERE NOT EXISTS (
-                SELECT 1 FROM visits b WHERE b.fitting_id = d.fitting_id AND b.planned_for >= ?
+                SELECT 1 FROM visits b WHERE b.fitting_id = d.fitting_id AND b.planned_for >= :from
                 AND b.planned_for < wanted.until_moment AND b.closed_at IS NULL AND b.called_off_at IS NULL)
-              AND d.clinic_id = ? AND d.kind = wanted.kind AND d.due_on <= wanted.until_day
+              AND d.clinic_id = :clinic AND d.kind = wanted.kind AND d.due_on <= wanted.until_day
               AND f.ended_at IS NULL
-            ORDER BY d.due_on, d.fitting_id, d.key LIMIT ?) AS due
+            ORDER BY d.due_on, d.fitting_id, d.key LIMIT :most) AS due
           ORDER BY due.kind, due.due_on, due.fitting_id, due.key
         SQL
         private_constant :SOON

@@ -70,7 +70,10 @@ module Handrail
       # What became of a product's sizes here, as Learning::ChartTruth; names - of the sizes of the
       # chart, from the smallest up.
       def truth_of(product_id, names)
-        rows = Store.db[OF_PRODUCT, clinic: @clinic.id, product: product_id, most: NEWEST].all
+        rows =
+          Store.prepared(:outcomes_of_product, clinic: @clinic.id, product: product_id) do
+            Store.db[OF_PRODUCT, { clinic: :$clinic, product: :$product, most: NEWEST }]
+          end
         Handrail::Learning::ChartTruth.new(names, rows.map { |row| row.values_at(:first, :last) })
       end
 

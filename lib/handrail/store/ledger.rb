@@ -19,11 +19,11 @@ module Handrail
 
       attr_reader :account
 
-      # visit - a visit's row or a Handrail::Visit; account - who writes; seen - the version that
+      # visit - a visit's row, a Handrail::Visit or its id; account - who writes; seen - the version that
       # their page showed, or nil; page - the page's own key: what the same page wrote is no
       # surprise to it; entry_key - of this entry.
       def initialize(visit, account, seen: nil, page: nil, entry_key: nil)
-        @visit_id = visit.id
+        @visit_id = visit.is_a?(Integer) ? visit : visit.id
         @account = account
         @seen = Inputs.whole(seen, 0..2_000_000_000)
         @page = page
@@ -44,8 +44,12 @@ module Handrail
 
       # the visit under its lock, loaded
       def locked
-        row = Visit.where(clinic_id: account.clinic_id, id: @visit_id).for_update.first or
-          raise Unacceptable.new("visit", "There is no such visit.")
+        row =
+          Store
+            .prepared(:visit_locked, clinic: account.clinic_id, visit: @visit_id) do
+              Visit.where(clinic_id: :$clinic, id: :$visit).for_update
+            end
+            .first or raise Unacceptable.new("visit", "There is no such visit.")
         Visits.load(account.clinic, [row]).first
       end
 

@@ -51,7 +51,12 @@ module Handrail
 
         # What a fitting would be pinned to today, as a Visit::Pin without an id.
         def current(clinic, fitting)
-          row = Store.db[CURRENT, clinic.today, fitting.product_id].first
+          row =
+            Store
+              .prepared(:product_now, today: clinic.today, product: fitting.product_id) do
+                Store.db[CURRENT, { today: Sequel.cast(:$today, Date), product: :$product }]
+              end
+              .first
           family = Families::Registry.all.fetch(row[:family])
           revision = ChartRevision.kept([row[:revision]].compact)[row[:revision]]
           product =
@@ -75,9 +80,9 @@ module Handrail
         # a product as it is now, with the newest chart that is in force
         CURRENT = <<~SQL
           SELECT p.family, p.name, p.options, m.name AS maker_name,
-                 (SELECT r.id FROM chart_revisions r WHERE r.product_id = p.id AND r.dated <= ?
+                 (SELECT r.id FROM chart_revisions r WHERE r.product_id = p.id AND r.dated <= :today
                   ORDER BY r.dated DESC, r.id DESC LIMIT 1) AS revision
-          FROM products p JOIN makers m ON m.id = p.maker_id WHERE p.id = ?
+          FROM products p JOIN makers m ON m.id = p.maker_id WHERE p.id = :product
         SQL
 
         private

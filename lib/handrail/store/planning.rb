@@ -128,7 +128,7 @@ module Handrail
       end
 
       # A Time on the clinic's clock, and its minute of the day.
-      def local(time) = @clinic.zone.to_local(time.getutc)
+      def local(time) = @clinic.local(time)
       def minute_of(time) = local(time).then { |at| (at.hour * 60) + at.min }
 
       private

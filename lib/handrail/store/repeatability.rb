@@ -9,11 +9,13 @@ module Handrail
       class << self
         # [account id, site] => Measuring::Repeatability
         def of(clinic)
-          Store.db[:repeatabilities]
-            .where(clinic_id: clinic.id)
-            .where { pairs > 0 }
-            .order(:by, :site)
-            .all
+          Store
+            .prepared(:repeatabilities_of, clinic: clinic.id) do
+              Store.db[:repeatabilities]
+                .where(clinic_id: :$clinic)
+                .where { pairs > 0 }
+                .order(:by, :site)
+            end
             .to_h do |row|
               [
                 [row[:by], row[:site]],

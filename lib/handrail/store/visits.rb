@@ -29,8 +29,7 @@ module Handrail
         # The Handrail::Visit, or nil when the clinic has none of that id.
         def find(clinic, id)
           number = Inputs.whole(id, 1..Inputs::LARGEST_ID) or return
-          batch =
-            Batch.new(clinic, Visit.where(clinic_id: clinic.id, id: number).select(:fitting_id))
+          batch = Batch.new(clinic, { of_visit: number })
           row = batch.row(number) or return
           Handrail::Visit.new(row, batch.source(row.fitting_id))
         end

@@ -21,7 +21,7 @@ module Handrail
       end
 
       # drawings by all that they show
-      DRAWN = Store::Memory.new(500)
+      DRAWN = Memory.new(500)
 
       # The figure of the site being read, or of the device; both limbs where both are ordered.
       def plain(spots: [])

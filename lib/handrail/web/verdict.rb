@@ -7,6 +7,9 @@ module Handrail
     class Verdict
       # state - a mark or nil; text - what to say
       Note = Value.new(:state, :text)
+      # tapes as they were drawn; what a match says never changes, so it is told by which it is
+      TAPES = Memory.new(1000)
+      private_constant :TAPES
 
       attr_reader :side
 
@@ -114,15 +117,13 @@ module Handrail
 
       def tape(part, demand)
         value = part.values[demand]
-        Drawings::SizeTape.new(
-          part.part,
-          demand,
-          value: value,
-          sd: value ? @match.sd(demand.site, value) : 0,
-          chosen: shown(part),
-          named: tapes_named?,
-          open: asked_about(demand)
-        ).to_s
+        how = { chosen: shown(part), named: tapes_named?, open: asked_about(demand) }
+        TAPES.remember(
+          [@match.object_id, part.part.name, demand, how.merge(chosen: shown(part)&.name)]
+        ) do
+          sd = value ? @match.sd(demand.site, value) : 0
+          Drawings::SizeTape.new(part.part, demand, value: value, sd: sd, **how).to_s.freeze
+        end
       end
 
       # readings at a demand's site, of this side, that wait for an answer

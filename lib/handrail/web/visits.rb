@@ -78,9 +78,8 @@ module Handrail
         end
 
         def ledger
-          row = found(Store::Visit.where(clinic_id: clinic.id, id: id).first)
           Store::Ledger.new(
-            row,
+            id,
             account,
             seen: params["seen"],
             page: page_key,

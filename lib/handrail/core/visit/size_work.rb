@@ -8,6 +8,12 @@ module Handrail
     class SizeWork
       # states of a piece that is kept for somebody
       HELD = %w[reserved taken].freeze
+      # What the same readings come to is the same at every page: it is computed once. A chart and a
+      # precision are told by which they are, since they are kept themselves.
+      MATCHES = Memory.new(500)
+      PRECISIONS = Memory.new(500)
+      PROFILES = Memory.new(500)
+      private_constant :MATCHES, :PRECISIONS, :PROFILES
 
       def initialize(visit)
         @visit = visit
@@ -21,12 +27,16 @@ module Handrail
       # The readings of a side on the pinned chart, as a Sizing::Match; nil without a chart.
       def match(side = first_side)
         chart = @visit.pin.chart or return
-        @matches[side] ||= chart.match(
-          core_readings(side),
-          rule: @visit.pin.rule,
-          resolution: tape_resolution,
-          precision: precision(side)
-        )
+        @matches[side] ||= begin
+          readings = core_readings(side)
+          rule = @visit.pin.rule
+          step = tape_resolution
+          precise = precision(side)
+          steps = readings.map { |reading| step[reading.site] }
+          MATCHES.remember(
+            [chart.object_id, readings, steps, rule.name, rule.primary, precise.object_id]
+          ) { chart.match(readings, rule: rule, resolution: step, precision: precise) }
+        end
       end
 
       # Sizing::Sheets by key, computed from the readings of a side.
@@ -87,30 +97,33 @@ module Handrail
       # How far the values of a side may be off, for this wearer and these fitters, as a
       # Measuring::Precision.
       def precision(side = first_side)
-        @precisions[side] ||= Measuring::Precision.of(
-          profile(body_figure, side),
-          figure: body_figure.key,
-          repeatability: repeatability(side)
-        )
+        @precisions[side] ||= begin
+          girths = girths_known(body_figure, side)
+          shares = repeatability(side)
+          PRECISIONS.remember([body_figure.key, girths, shares]) do
+            Measuring::Precision.of(
+              profile(body_figure, side),
+              figure: body_figure.key,
+              repeatability: shares
+            )
+          end
+        end
       end
 
       # The wearer's profile on a figure: the reference bent to the girths of this visit, or of the
       # one before where there are none yet.
       def profile(figure, side = first_side)
-        @profiles[[figure.key, side]] ||= begin
-          source = @visit.usable_readings.empty? ? @visit.first : @visit
-          figure.profile(known_girths(source, figure, side))
-        end
+        @profiles[[figure.key, side]] ||= profile_of(figure, girths_known(figure, side))
       end
 
       # What is read and what the rest will probably be, for a drawing only: [profile, levels that
       # were read]. Nothing is expected before anything was read, nor of animals.
       def expected_profile(figure, side = first_side)
-        source = @visit.usable_readings.empty? ? @visit.first : @visit
-        known = known_girths(source, figure, side)
+        known = girths_known(figure, side)
         return profile(figure, side), [] if known.empty?
 
-        [figure.profile((known + expected_girths(figure, side)).uniq(&:first)), known.map(&:first)]
+        all = (known + expected_girths(figure, side)).uniq(&:first)
+        [profile_of(figure, all), known.map(&:first)]
       end
 
       # The figure that stands for the device: the family's, or that of the first site where none
@@ -207,6 +220,15 @@ module Handrail
       def first_side = @visit.sides.first
 
       def decides?(row) = @visit.needs.any? { |item| item.decides && item.counts?(row) }
+
+      def profile_of(figure, girths) =
+        PROFILES.remember([figure.key, girths]) { figure.profile(girths) }
+
+      # the girths of this visit, or of the first one where there are none yet
+      def girths_known(figure, side)
+        source = @visit.usable_readings.empty? ? @visit.first : @visit
+        known_girths(source, figure, side)
+      end
 
       # [[level, girth], ...] of the readings of a visit that lie on a figure's body
       def known_girths(source, figure, side)

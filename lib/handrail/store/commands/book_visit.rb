@@ -119,7 +119,7 @@ module Handrail
           ].compact.join(", ")
         end
 
-        def local(visit, time) = visit.clinic.zone.to_local(time.getutc)
+        def local(visit, time) = visit.clinic.local(time)
         def clock(minutes) = format("%02d:%02d", *minutes.divmod(60))
       end
     end

@@ -30,7 +30,7 @@ module Handrail
             unacceptable("why", "That time has not come yet. Cancel it, or move it.")
           end
 
-          local = visit.clinic.zone.to_local(at.getutc)
+          local = visit.clinic.local(at)
           Decision.of(
             [
               WHY.fetch(why),

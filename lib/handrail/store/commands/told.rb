@@ -12,7 +12,7 @@ module Handrail
           patient = visit.patient
           return [] if patient.practice
 
-          local = visit.clinic.zone.to_local(at.getutc)
+          local = visit.clinic.local(at)
           kind = patient.phone.to_s.empty? || occasion == "no_show" ? "letter" : "text"
           [
             [

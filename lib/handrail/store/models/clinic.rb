@@ -13,8 +13,34 @@ module Handrail
       def fits?(key) = families.nil? || families.to_a.include?(key)
       def zone = TZInfo::Timezone.get(time_zone)
 
+      # A moment as its clocks show it. Most moments of a page lie between the same two changes of
+      # the clocks: the last such span is kept.
+      def local(moment)
+        span = @span
+        span = @span = Span.around(zone, moment) unless span&.cover?(moment, time_zone)
+        moment.getlocal(span.offset)
+      end
+
+      # From when until when the clocks stand as they do, and by how many seconds they are ahead.
+      Span =
+        Handrail::Value.new(:zone, :from, :to, :offset) do
+          def self.around(zone, moment)
+            period = zone.period_for(moment.getutc)
+            new(
+              zone: zone.identifier,
+              from: period.starts_at&.to_time,
+              to: period.ends_at&.to_time,
+              offset: period.observed_utc_offset
+            )
+          end
+
+          def cover?(moment, name) =
+            zone == name && (from.nil? || moment >= from) && (to.nil? || moment < to)
+        end
+      private_constant :Span
+
       # The day, where the clinic is.
-      def today(now = Store.now) = zone.to_local(now.getutc).to_date
+      def today(now = Store.now) = local(now).to_date
 
       # The first moment of a day: where midnight is skipped by the clocks, the moment they jump to;
       # where it comes twice, the first one.
@@ -27,7 +53,7 @@ module Handrail
             Time.utc(day.year, day.month, day.day) - 86_400
           )
           .map { |transition| transition.at.to_time.getutc }
-          .find { |time| zone.to_local(time).to_date == day }
+          .find { |time| local(time).to_date == day }
       end
 
       # A time of day as a moment. Where the clocks go back over it, the first of the two; raises

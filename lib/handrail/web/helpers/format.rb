@@ -17,7 +17,7 @@ module Handrail
         def clock(time) = local(time).strftime("%H:%M")
         def date_and_time(time) = "#{date(time)}, #{clock(time)}"
 
-        def local(value) = value.is_a?(Time) ? clinic.zone.to_local(value.getutc) : value
+        def local(value) = value.is_a?(Time) ? clinic.local(value) : value
 
         def mm(number) = Quantity::Length.mm(number.to_r)
 

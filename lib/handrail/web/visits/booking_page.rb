@@ -67,7 +67,7 @@ module Handrail
         def known = visit.visits.reverse.filter_map { |row| row.closed_by || row.opened_by }.first
 
         def window = visit.due_from && (visit.due_from..visit.due_to)
-        def planned = visit.planned_for && visit.clinic.zone.to_local(visit.planned_for.getutc)
+        def planned = visit.planned_for && visit.clinic.local(visit.planned_for)
         def first_day =
           openings.first&.first&.day || [visit.due_from, visit.clinic.today].compact.max
         def first_time = openings.any? ? clock(openings.first.first.minute) : "09:00"

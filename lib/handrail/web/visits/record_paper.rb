@@ -54,7 +54,7 @@ module Handrail
         def written_at =
           visit.events.map { |entry| entry[:at] }.max || visit.opened_at || visit.fitting.at
         def day(time) = Quantity::Day.write(visit.clinic.today(time))
-        def clock(time) = visit.clinic.zone.to_local(time.getutc).strftime("%H:%M")
+        def clock(time) = visit.clinic.local(time).strftime("%H:%M")
         def side(row) = visit.said_side(row[:side])
 
         def order(paper)
