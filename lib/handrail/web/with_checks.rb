@@ -6,10 +6,21 @@ module Handrail
     module WithChecks
       # A check in the list. item - a Checklist::Item; title, note; value - printed; before - what
       # it was at the first fitting, printed; current - the one to make now; posture - said where it
-      # begins.
-      Row = Value.new(:item, :title, :note, :value, :before, :current, :posture)
+      # begins; twin - of the other device of a pair: [state, what was seen], or nil.
+      Row = Value.new(:item, :title, :note, :value, :before, :current, :posture, :twin)
+      # The other device of a pair. side; step - the one to do now, or nil; position, count - where
+      # that is; state - of its checks.
+      Twin = Value.new(:side, :step, :position, :count, :state)
 
       def checklist = visit.checklist(side)
+
+      # The other device, where two are fitted: as a Twin, else nil.
+      def twin
+        return @twin if defined?(@twin)
+
+        @twin = two_sides? ? twin_of(visit.sides.find { |one| one != side }) : nil
+      end
+
       def next_check = checklist.items.find { |item| item.key == given("check") } || checklist.next
 
       # Whether a check would be taken now: no button for what the command refuses.
@@ -51,8 +62,28 @@ module Handrail
           current: here,
           note: check_note(item, here),
           value: check_value(item),
-          before: earlier&.result ? result_words(earlier) : "–"
+          before: earlier&.result ? result_words(earlier) : "–",
+          twin: beside(item)
         ]
+      end
+
+      def twin_of(other)
+        applying = visit.applying(other)
+        list = visit.checklist(other)
+        step = applying.next
+        Twin[
+          side: other,
+          step: step,
+          position: step && applying.position(step),
+          count: applying.steps.size,
+          state: list.failed.any? ? :stop : (list.good? ? :good : :not_done)
+        ]
+      end
+
+      # the same check of the other device
+      def beside(item)
+        other = twin && visit.checklist(twin.side)[item.key] or return
+        [other.state, check_value(other)]
       end
 
       def check_title(item)

@@ -285,7 +285,11 @@ module Handrail
           end
 
           app.post("/:id/steps") do
-            enter(Page, Store::Commands::FinishStep) { { "side" => text("side") } }
+            # a step of the other device of a pair leaves the page where it is
+            stays = text("shown_side")
+            enter(Page, Store::Commands::FinishStep) do
+              { "side" => stays.empty? ? text("side") : stays }
+            end
           end
 
           app.post("/:id/checks") do
