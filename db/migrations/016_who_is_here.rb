@@ -12,6 +12,9 @@ Sequel.migration do
       drop_index %i[clinic_id due_on]
       add_index %i[clinic_id kind due_on]
     end
+    # what is ready and not signed is looked for at every board
+    run "CREATE INDEX visit_summaries_unsigned ON visit_summaries (clinic_id, visit_id) " \
+          "WHERE stage = 'hand_over'"
     # the next visit of a fitting that somebody has booked
     run "CREATE INDEX visits_fitting_planned ON visits (fitting_id, planned_for) " \
           "WHERE closed_at IS NULL AND called_off_at IS NULL"

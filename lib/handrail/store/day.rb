@@ -29,7 +29,7 @@ module Handrail
       # will do
       ON_BOARD = { visits: 16, unsigned: 6, paused: 6, overdue: 6, unplanned: 6, coming: 6 }.freeze
       # how far a list is counted
-      COUNTED = 100
+      COUNTED = 40
 
       def initialize(clinic, now: Store.now)
         @clinic = clinic

@@ -70,6 +70,22 @@ module Handrail
       # What became of a product's sizes here, as Learning::ChartTruth; names - of the sizes of the
       # chart, from the smallest up.
       def truth_of(product_id, names)
+        newest =
+          Store.prepared(:newest_outcome, clinic: @clinic.id) do
+            Store.db[NEW, { clinic: :$clinic }]
+          end
+        TRUTHS.remember([@clinic.id, product_id, names, newest.first]) { truth(product_id, names) }
+      end
+
+      # nothing of a product's outcomes has changed while these stand
+      NEW = <<~SQL
+        SELECT (SELECT max(id) FROM hand_overs WHERE clinic_id = :clinic) AS handed,
+               (SELECT max(id) FROM size_choices WHERE clinic_id = :clinic) AS chosen
+      SQL
+      TRUTHS = Memory.new(300)
+      private_constant :NEW, :TRUTHS
+
+      def truth(product_id, names)
         rows =
           Store.prepared(:outcomes_of_product, clinic: @clinic.id, product: product_id) do
             Store.db[OF_PRODUCT, { clinic: :$clinic, product: :$product, most: NEWEST }]
@@ -80,11 +96,13 @@ module Handrail
       OF_PRODUCT = <<~SQL
         SELECT (array_agg(s.chosen ORDER BY s.id))[1] AS first, (array_agg(s.chosen ORDER BY s.id DESC))[1] AS last
         FROM (SELECT f.id FROM fittings f
+              JOIN LATERAL (SELECT 1 FROM visits v JOIN hand_overs h ON h.visit_id = v.id
+                            WHERE v.clinic_id = :clinic AND v.fitting_id = f.id AND NOT v.practice
+                            LIMIT 1) handed ON true
               WHERE f.clinic_id = :clinic AND f.product_id = :product
-                AND EXISTS (SELECT 1 FROM visits v JOIN hand_overs h ON h.visit_id = v.id
-                            WHERE v.fitting_id = f.id AND NOT v.practice)
               ORDER BY f.id DESC LIMIT :most) n
-        JOIN visits v ON v.fitting_id = n.id JOIN size_choices s ON s.visit_id = v.id
+        JOIN LATERAL (SELECT c.id, c.side, c.chosen FROM visits v JOIN size_choices c ON c.visit_id = v.id
+                      WHERE v.clinic_id = :clinic AND v.fitting_id = n.id OFFSET 0) s ON true
         GROUP BY n.id, s.side
       SQL
 

@@ -54,14 +54,15 @@ module Handrail
       end
 
       # Where less stands than the level set, without reading charts: for the board.
-      def self.low(clinic) = Store.db[LOW, clinic.id].all
+      def self.low(clinic) =
+        Store.prepared(:shelf_low, clinic: clinic.id) { Store.db[LOW, { clinic: :$clinic }] }
 
       LOW = <<~SQL
         SELECT l.product_id, m.name || ' ' || p.name AS product, l.size, l.side, l.least, count(i.id)::int AS count
         FROM stock_levels l JOIN products p ON p.id = l.product_id JOIN makers m ON m.id = p.maker_id
         LEFT JOIN stock_items i ON i.product_id = l.product_id AND i.size = l.size
           AND i.side = l.side AND i.state = 'shelf'
-        WHERE l.clinic_id = ? GROUP BY l.product_id, m.name, p.name, l.size, l.side, l.least
+        WHERE l.clinic_id = :clinic GROUP BY l.product_id, m.name, p.name, l.size, l.side, l.least
         HAVING count(i.id) < l.least ORDER BY 2, 3
       SQL
     end

@@ -277,19 +277,23 @@ module Handrail
         end
         private_class_method :slips_of
 
-        def self.registered(app)
-          slips_of(app)
-          app.get("/:id/fit") do
-            clinical!
-            show(Page, visit!)
-          end
-
+        def self.steps_of(app)
           app.post("/:id/steps") do
             # a step of the other device of a pair leaves the page where it is
             stays = text("shown_side")
             enter(Page, Store::Commands::FinishStep) do
               { "side" => stays.empty? ? text("side") : stays }
             end
+          end
+        end
+        private_class_method :steps_of
+
+        def self.registered(app)
+          slips_of(app)
+          steps_of(app)
+          app.get("/:id/fit") do
+            clinical!
+            show(Page, visit!)
           end
 
           app.post("/:id/checks") do
