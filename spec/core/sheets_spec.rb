@@ -36,6 +36,17 @@ RSpec.describe Handrail::Sizing do
       expect([value(flat, "Belt cut to"), flat.state]).to eq ["113 cm", :look_again]
     end
 
+    it "lies on the wearer by the height of the stoma, its opening on the side where that is" do
+      worn = make("support_belt", **inputs).worn
+      # 15 cm wide, the stoma 6 cm above its lower edge, 7 cm to the left of the middle
+      expect([worn.below, worn.above, worn.opening]).to eq [60.0, 90.0, [70.0, 0.0, 65.0]]
+      across = ->(**more) { make("support_belt", **inputs, **more).worn.opening&.first }
+      expect(across[stoma_side: "right"]).to eq(-70.0)
+      expect(across[stoma_side: "middle"]).to eq 0.0
+      expect(across[midline: nil]).to be_nil
+      expect(make("support_belt", **inputs, edge_to_stoma: nil).worn).to be_nil
+    end
+
     it "takes the next stock width up from 2.5 cm above the weld, and says what a narrower one would keep" do
       sheet = make("support_belt", **inputs)
       expect(value(sheet, "Stock width")).to eq "15 cm" # 11 + 2.5 = 13.5

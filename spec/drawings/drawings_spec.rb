@@ -54,6 +54,40 @@ RSpec.describe Handrail::Drawings do
       expect(drawing.css("text").map(&:text)).to include("mid patella", "15 cm")
     end
 
+    describe "a belt on the trunk" do
+      let(:trunk) { Handrail::Anatomy::Figure.fetch("trunk") }
+      let(:middle) { trunk.origin.first }
+
+      def belt(opening: nil, seams: [])
+        device =
+          described_class::Device[shells: [[950, 1100]], straps: [], opening: opening, seams: seams]
+        Nokogiri.XML(
+          described_class.new(trunk, profile: trunk.profile, device: device).to_s
+        ).remove_namespaces!
+      end
+
+      def hole(along, wide = 60) = belt(opening: [along, 1010, wide]).at_css(".opening")
+
+      it "has its opening on the viewer's right where the stoma is on the wearer's left" do
+        places = [70, 0, -70].map { |along| hole(along)["cx"].to_f - middle }
+        expect(places.map { |x| x <=> 0 }).to eq [1, 0, -1]
+        expect(places.first).to be_within(0.01).of(-places.last)
+        # along a round body the same way across is less to see, and never beyond the edge
+        expect(places.first).to be < 70 * trunk.scale
+        far = hole(10_000)["cx"].to_f - middle
+        edge = trunk.edges(1010).last * trunk.scale
+        expect(far).to be_between(edge * 0.9, edge)
+        expect(hole(0, 60)["r"].to_f).to be_within(0.02).of(2 * hole(0, 30)["r"].to_f)
+        expect(belt.at_css(".opening")).to be_nil
+      end
+
+      it "has a seam where each arm ends at the front panel, as far on both sides" do
+        drawn =
+          belt(seams: [-75, 75]).css(".seam").map { |path| path["d"][/-?[\d.]+/].to_f - middle }
+        expect([drawn.size, drawn.sum.round(2), drawn.last.positive?]).to eq [2, 0.0, true]
+      end
+    end
+
     it "stands the upright on the side that the configuration says" do
       device =
         described_class::Device[

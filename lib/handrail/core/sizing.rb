@@ -61,7 +61,7 @@ module Handrail
     # nil; missing - sentences on what is still to be read; count - of pieces, where the sheet counts
     # them (straps)
     Sheet =
-      Value.new(:key, :title, :state, :size, :lines, :notes, :drawn, :missing, :count) do
+      Value.new(:key, :title, :state, :size, :lines, :notes, :drawn, :missing, :count, :worn) do
         # The Piece to scale, made when it is first asked for; nil where there is none.
         def piece = drawn&.call
         def complete? = missing.empty?
@@ -69,6 +69,13 @@ module Handrail
         def reason =
           [*lines.map { |line| "#{line.label} #{line.value}." }, *notes.map(&:text)].join(" ")
       end
+
+    # Where a computed piece lies on the wearer, for the figure. below, above - mm from the level of
+    # the site that the family names as its anchor, nil where the piece's heights are the family's
+    # own; opening - [mm to the wearer's left of the middle of the front, along the skin; mm above
+    # the anchor; diameter in mm], or nil; seams - mm to the wearer's left along the skin at which
+    # parts of it meet.
+    Worn = Value.new(:below, :above, :opening, :seams)
 
     # label; value - as it is printed; how - where it comes from.
     SheetLine = Value.new(:label, :value, :how)

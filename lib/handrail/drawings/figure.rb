@@ -20,8 +20,9 @@ module Handrail
       # A point that somebody showed, in the picture's own frame, with what is said of it.
       Spot = Value.new(:x, :y, :words)
       # A device on the figure: shells as [low, high] in mm, upright - "outer", "inner" or nil,
-      # hinge - level or nil, straps.
-      Device = Value.new(:shells, :upright, :hinge, :straps)
+      # hinge - level or nil, straps; opening - [mm along the skin to the wearer's left, level,
+      # diameter] or nil, seams - mm along the skin to the wearer's left.
+      Device = Value.new(:shells, :upright, :hinge, :straps, :opening, :seams)
 
       # how far from a level that was read the outline counts as read, in mm
       NEAR_READ = 45
@@ -398,7 +399,29 @@ module Handrail
       def device
         @device.shells.each { |low, high| shell(low, high) }
         upright if @device.upright && @device.hinge
+        @device.seams.to_a.each { |along| seam(along) }
+        opening if @device.opening
         @device.straps.each { |strap| strap_line(strap) }
+      end
+
+      def seam(along)
+        low, high = @device.shells.first
+        points = [high, low].map { |level| at([across(along, level), level]) }
+        svg.path(svg.trace(points), class: "seam")
+      end
+
+      def opening
+        along, level, diameter = @device.opening
+        px, py = at([across(along, level), level])
+        svg.circle(px, py, diameter / 2 * @figure.scale * @squeeze, class: "opening")
+      end
+
+      # how far from the middle a point of the front is seen, of mm along a body as round as it is
+      # wide there
+      def across(along, level)
+        left, right = edges(level)
+        half = (right - left) / 2.0
+        half * Math.sin((along / half).clamp(-Math::PI / 2, Math::PI / 2))
       end
 
       def shell(low, high)
@@ -427,6 +450,7 @@ module Handrail
       def strap_line(strap)
         svg.path(arc(strap.level, 5, 5), class: "strap is-#{strap.state}")
         px = [edges(strap.level, 5).map { |edge| x(edge) }.max + 26, 228].max
+        px += 28 if beside_another?(strap)
         svg.circle(px, y(strap.level) + 2, 12, class: "strap-number is-#{strap.state}")
         svg.text(
           px,
@@ -435,6 +459,12 @@ module Handrail
           class: "strap-figure is-#{strap.state}",
           "text-anchor": "middle"
         )
+      end
+
+      # a number that would lie on that of the strap drawn before it stands further out
+      def beside_another?(strap)
+        before = @device.straps.take_while { |other| other.number != strap.number }
+        before.count { |other| (y(other.level) - y(strap.level)).abs < 25 }.odd?
       end
 
       def words

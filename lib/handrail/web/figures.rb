@@ -70,12 +70,31 @@ module Handrail
       def device(raw, straps)
         hinge = raw["hinge"][@visit.config["height_landmark"]] || raw["hinge"].values.first
         upright = @visit.configuration&.gives.to_h["upright"] || (hinge && "outer")
+        worn = @visit.sheets(@side || @visit.sides.first).each_value.filter_map(&:worn).first
+        anchor = raw["anchor"] && Anatomy::Vocabulary.default.fetch(raw["anchor"]).level.mm.to_f
         Drawings::Figure::Device[
-          shells: raw["shells"].map { |s| [metres(s["from"]), metres(s["to"])] },
+          shells: shells(raw, worn, anchor),
+          opening: opening(worn, anchor),
+          seams: worn&.seams,
           hinge: hinge && metres(hinge),
           upright: upright,
           straps: drawn(straps)
         ]
+      end
+
+      # protocols that were pinned before the figure showed it name no anchor
+      def opening(worn, anchor)
+        return unless anchor && worn&.opening
+
+        along, above, wide = worn.opening
+        [along, anchor + above, wide]
+      end
+
+      # as high as this wearer's piece lies, where that is computed
+      def shells(raw, worn, anchor)
+        return [[anchor - worn.below, anchor + worn.above]] if worn&.below && anchor
+
+        raw["shells"].map { |s| [metres(s["from"]), metres(s["to"])] }
       end
 
       def drawn(straps)

@@ -23,7 +23,13 @@ module Handrail
           (family.needs.map(&:site) + family.recheck_readings)
             .uniq
             .reject { |key| sites[key] }
-            .map { |key| "measure: no site is called #{key}" }
+            .map { |key| "measure: no site is called #{key}" } + unknown_anchor(family, sites)
+        end
+
+        # a drawing that hangs on a site without a level
+        def unknown_anchor(family, sites)
+          anchor = family.drawing.to_h["anchor"] or return []
+          sites[anchor]&.level ? [] : ["drawing.anchor: no site with a level is called #{anchor}"]
         end
 
         def unknown_checks(family)

@@ -58,7 +58,7 @@ module Handrail
       end
 
       # drawn - makes the piece when it is asked for: most pages do not show it
-      def sheet(size:, state: nil, drawn: nil, count: nil)
+      def sheet(size:, state: nil, drawn: nil, count: nil, worn: nil)
         worst = (@notes.map(&:state) & %i[stop look_again]).include?(:stop) ? :stop : nil
         worst ||= @notes.any? { |n| n.state == :look_again } ? :look_again : :good
         Sheet[
@@ -70,7 +70,8 @@ module Handrail
           notes: @notes.freeze,
           drawn: drawn && -> { @piece ||= drawn.call },
           missing: [],
-          count: count
+          count: count,
+          worn: worn
         ]
       end
     end

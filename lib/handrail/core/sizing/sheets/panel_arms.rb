@@ -49,7 +49,8 @@ module Handrail
           end
           sheet(
             size: "#{belt}, no extension",
-            drawn: -> { piece(spare.positive? ? [[:fold, arm.to_f]] : []) }
+            drawn: -> { piece(spare.positive? ? [[:fold, arm.to_f]] : []) },
+            worn: worn
           )
         end
 
@@ -64,7 +65,8 @@ module Handrail
           note("One extension on each arm, equal lengths.")
           sheet(
             size: "#{belt}, one extension each arm",
-            drawn: -> { piece([[:fold, supplied.to_f]]) }
+            drawn: -> { piece([[:fold, supplied.to_f]]) },
+            worn: worn
           )
         end
 
@@ -75,6 +77,12 @@ module Handrail
             :stop
           )
           sheet(size: nil, drawn: nil)
+        end
+
+        # on the body the arms end at the front panel, half of it on each side of the middle
+        def worn
+          half = mm(:front_plan).to_f / 2
+          Worn[seams: [-half, half]]
         end
 
         # both arms and the back panel, laid flat

@@ -45,7 +45,8 @@ module Handrail
           ].compact.join(", ")
           sheet(
             size: width && (input(:weld).nil? || opening) ? size : nil,
-            drawn: width && -> { piece(width, opening) }
+            drawn: width && -> { piece(width, opening) },
+            worn: width && input(:edge_to_stoma) && worn(width, opening)
           )
         end
 
@@ -206,6 +207,19 @@ module Handrail
               "from the middle of the front to the wearer's #{input(:stoma_side)}"
             )
           end
+        end
+
+        # the belt lies on the body by the height of the stoma above its lower edge
+        def worn(width, opening)
+          below = mm(:edge_to_stoma)
+          across = { "left" => 1, "right" => -1 }[input(:stoma_side)]
+          across = across ? input(:midline) && (across * mm(:midline)) : 0
+          Worn[
+            below: below.to_f,
+            above: (width - below).to_f,
+            opening: opening && across && [across.to_f, 0.0, opening.to_f],
+            seams: []
+          ]
         end
 
         # mm from the left end of the drawing to the middle of the opening, or nil where its place
