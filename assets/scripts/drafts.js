@@ -42,6 +42,8 @@ function restore(field, values) {
 
 export function restoreDrafts() {
   document.querySelectorAll("form[data-draft]").forEach((form) => {
+    // what a device sent stands in place of what was half typed
+    if (form.dataset.sent !== undefined) store.drop(draftKey(form));
     const draft = store.get(draftKey(form));
     if (!draft || Date.now() - draft.at > HALF_A_DAY) return;
 
@@ -80,6 +82,11 @@ export function watchDrafts() {
       const drafted = form.dataset.settles ? document.getElementById(form.dataset.settles) : form;
       if (drafted?.dataset.draft === undefined) return;
 
+      // what is kept in the queue when it can not be sent is no draft any more: it would be entered twice
+      if (form.dataset.keep !== undefined) {
+        store.drop(draftKey(drafted));
+        return;
+      }
       store.set("sent", [...(store.get("sent") || []).slice(-20), [entryKey(form), draftKey(drafted)]]);
     },
     true,

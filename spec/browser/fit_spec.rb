@@ -150,8 +150,10 @@ RSpec.describe "Fitting in a browser" do
     reading = make_visit(clinic, fitter).tap { |made| ask(made, fitter) }
     Handrail::Instruments.at("tape").command("PRESS 365")
     visit "/visits/#{reading.id}/measure?at=calf_15_below_mid_patella:left"
+    find_by_id("value").set("31")
     click_button "Read from the tape"
     expect(page).to have_css(".from-device", text: "Take it, or press again")
+    expect(find_by_id("value").value).to match(/\A36\.\d/)
     click_button "Take reading"
     expect(page).to have_css(".sites .value", text: /36\.\d/)
     expect(record(reading).rows(:readings).last[:source]).to eq "tape"
@@ -160,6 +162,7 @@ RSpec.describe "Fitting in a browser" do
     find_by_id("value").set("36.6")
     click_button "Read from the tape"
     expect(page).to have_css("[role=alert]", text: "does not answer")
+    expect(find_by_id("value").value).to eq "36.6"
   ensure
     ENV.delete("HANDRAIL_TAPE")
     tape&.stop

@@ -11,7 +11,7 @@ module WholeJobs
     "#{mm.to_f.round(1)} mm"
   end
 
-  def order(product)
+  def order(product, side: product.device_family.sides.last)
     family = product.device_family
     fields =
       family
@@ -33,14 +33,7 @@ module WholeJobs
         fitter,
         **(family.species == %w[dog] ? { species: "dog", owner_name: "Leo" } : {})
       )
-    make_visit(
-      clinic,
-      fitter,
-      patient: patient,
-      product: product,
-      side: family.sides.last,
-      fields: fields
-    )
+    make_visit(clinic, fitter, patient: patient, product: product, side: side, fields: fields)
   end
 
   def measure(visit)
@@ -121,8 +114,8 @@ module WholeJobs
   end
 
   # ordered, measured and sized, the device written down
-  def sized_job(family, product = demo_product(family))
-    order(product).tap do |visit|
+  def sized_job(family, product = demo_product(family), **order)
+    order(product, **order).tap do |visit|
       cautions(visit)
       measure(visit)
       size(visit)

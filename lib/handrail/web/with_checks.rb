@@ -21,7 +21,11 @@ module Handrail
         @twin = two_sides? ? twin_of(visit.sides.find { |one| one != side }) : nil
       end
 
-      def next_check = checklist.items.find { |item| item.key == given("check") } || checklist.next
+      # The check to make now: the one that a link names or a form was sent for, else the next one.
+      def next_check
+        named = [given("check"), given("place")].compact.reject(&:empty?).join(":")
+        checklist.items.find { |item| [given("check"), named].include?(item.key) } || checklist.next
+      end
 
       # Whether a check would be taken now: no button for what the command refuses.
       def answerable? = writable? && visit.gates.open?(visit.recheck? ? :measure : :fit)

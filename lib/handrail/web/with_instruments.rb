@@ -12,7 +12,7 @@ module Handrail
       attr_accessor :silent
 
       # What stands in the field: what was typed, or sent; with its unit where that is not the field's.
-      def in_field = typed("value") || sent_text
+      def in_field = typed("value") || sent_text || (given("value") if silent)
 
       def sent_text
         return unless sent

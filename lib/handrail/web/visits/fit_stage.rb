@@ -296,6 +296,13 @@ module Handrail
             show(Page, visit!)
           end
 
+          # lands in the field of the strap that it was asked for
+          app.post("/:id/sensor") do
+            clinical!
+            page = params["stage"] == "recheck" ? RecheckStage::Page : Page
+            from_device("sensor", page, visit!)
+          end
+
           app.post("/:id/checks") do
             page = params["stage"] == "recheck" ? RecheckStage::Page : Page
             enter(page, Store::Commands::RecordCheck) do
