@@ -189,7 +189,9 @@ RSpec.describe "Fits and rechecks of other devices, in a browser" do
     measure(now)
     open_bench(now, "recheck")
     expect(page).to have_css(".then-now.is-girths th", text: "last")
-    expect(page).to have_content("Steady for three visits: what the family does then can begin.")
+    expect(page).to have_content(
+      "Steady for three visits. Maintenance is reached; a stocking in place of the wrap"
+    )
     expect(page).to have_css("svg.trend-line")
     expect(axe).to be_empty
     expect(record(later).closed?).to be true

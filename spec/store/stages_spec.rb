@@ -60,19 +60,38 @@ RSpec.describe "Stages of a device", :rolled_back do
   end
 
   it "is nothing for a device that is not opened by stages" do
-    knee = handed_over_visit(clinic, fitter)
-    recheck = record(knee).visits.last
-    ask(recheck, fitter)
-    expect([record(recheck).stages, record(recheck).stage, record(recheck).next_stage]).to eq [
-         [],
-         nil,
-         nil
-       ]
-    expect { clear(recheck, "range_10") }.to refused("stage", /no such stage/)
+    frame = sized_job("knee_frame", product_like("frame"))
+    now = record(frame)
+    expect([now.stages, now.stage, now.next_stage]).to eq [[], nil, nil]
+    expect { clear(frame, "range_10") }.to refused("stage", /no such stage/)
   end
 
   it "has nothing past the last" do
     %w[range_10 range_20 range_30].each { |stage| clear(later, stage) }
     expect(record(later).next_stage).to be_nil
+  end
+
+  it "is mild at first where it pushes, more at a later visit, and of a wrap what the prescriber says" do
+    worn = handed_over_visit(clinic, fitter)
+    again = record(worn).visits.last
+    ask(again, fitter)
+    expect(record(again).stage.key).to eq "push_mild"
+    clear(again, "push_more", by: "Maren, within the order")
+    expect(record(again).stage.label).to eq "More push"
+    expect(record(worn).stage.key).to eq "push_mild"
+    wrap = Handrail::Families::Registry.fetch("compression_wrap")
+    expect(wrap.stages.map { |stage| [stage.key, stage.cleared_by] }).to eq [
+         ["emptying", nil],
+         ["keeping", "the prescriber"]
+       ]
+  end
+
+  it "is not taken further while somebody's skin is open under it" do
+    worn = handed_over_visit(clinic, fitter)
+    again = record(worn).visits.last
+    ask(again, fitter)
+    run(again, fitter, :RecordSkin, x: "190", y: "333", kind: "open", side: "left")
+    expect { clear(again, "push_more") }.to raise_error(Handrail::Store::Refused)
+    expect(record(again).stage.key).to eq "push_mild"
   end
 end

@@ -140,8 +140,8 @@ module Handrail
 
         # How a girth has changed over the visits: sentences. course - Visit::TrendWork::Course;
         # name - of the site; last - the day of the last reading; following - the day of the next
-        # visit, or nil
-        def course(course, name, last:, following:)
+        # visit, or nil; steady - what the family does once it stays
+        def course(course, name, last:, following:, steady: nil)
           low, high = course.trend.interval.map { |daily| daily * 7 }
           verdict = course.trend.verdict
           low, high = [low, high].map(&:abs).sort unless verdict == :steady
@@ -156,8 +156,10 @@ module Handrail
               high: tenths(high)
             )
           calm = verdict == :steady && [low, high].map(&:abs).max < CALM
-          [said, (t("courses.calm") if calm), *edge(course, last, following)].compact
+          [said, (calm_said(steady) if calm), *edge(course, last, following)].compact
         end
+
+        def calm_said(steady) = steady ? "#{t("courses.calm_for")} #{steady}" : t("courses.calm")
 
         # A girth then and now, with the length on a tape. change - Followup::ChangeOfGirth
         def change_of_girth(change, tape)

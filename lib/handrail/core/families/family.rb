@@ -39,6 +39,7 @@ module Handrail
                   :recheck_readings,
                   :recheck_asks,
                   :recheck_note,
+                  :steady,
                   :seats,
                   :lines,
                   :locator,
@@ -284,6 +285,7 @@ module Handrail
         @recheck_checks = @raw.dig("recheck", "checks")
         @recheck_asks = fields_of(@raw.dig("recheck", "ask"))
         @recheck_note = @raw.dig("recheck", "note")
+        @steady = @raw.dig("recheck", "steady")
         @girth_change = @raw.fetch("girth_change", {})
       end
 

@@ -288,14 +288,7 @@ module Handrail
         end
         private_class_method :steps_of
 
-        def self.registered(app)
-          slips_of(app)
-          steps_of(app)
-          app.get("/:id/fit") do
-            clinical!
-            show(Page, visit!)
-          end
-
+        def self.checks_of(app)
           # lands in the field of the strap that it was asked for
           app.post("/:id/sensor") do
             clinical!
@@ -309,6 +302,17 @@ module Handrail
               acknowledge(params["source"], params["message"])
               { "side" => text("side") }
             end
+          end
+        end
+        private_class_method :checks_of
+
+        def self.registered(app)
+          slips_of(app)
+          steps_of(app)
+          checks_of(app)
+          app.get("/:id/fit") do
+            clinical!
+            show(Page, visit!)
           end
 
           app.post("/:id/timers") do

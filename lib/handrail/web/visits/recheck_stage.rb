@@ -127,7 +127,14 @@ module Handrail
               .courses(side)
               .map do |course|
                 name = name_of(course.item)
-                said = Wording.course(course, name, last: course.trend.last, following: following)
+                said =
+                  Wording.course(
+                    course,
+                    name,
+                    last: course.trend.last,
+                    following: following,
+                    steady: visit.family.steady
+                  )
                 [
                   picture(course, "#{name}: #{said.first}"),
                   said,

@@ -96,9 +96,9 @@ module Handrail
           end
         end
 
-        # Parts and stages: [label, words].
+        # Parts, and the stage that it stands at: [label, words].
         def parts = kept(visit.family.parts)
-        def stages = kept(visit.family.stages)
+        def stages = kept([visit.stage].compact)
 
         # The break-in, as handed over or as the family has it: [[first day, last day, hours], ...];
         # nothing where the family has none.
