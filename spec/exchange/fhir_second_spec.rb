@@ -40,7 +40,8 @@ RSpec.describe Handrail::Exchange::Fhir do
   end
 
   it "is sound by a second reading of R4, every wearer of the demo" do
-    patients = store::Patient.where(clinic_id: DEMO.id).order(:id).all.select { |p| p.fittings.any? }
+    patients =
+      store::Patient.where(clinic_id: DEMO.id).order(:id).all.select { |p| p.fittings.any? }
     bundles = patients.map { |patient| bundle(patient) }
     expect(bundles.size).to be > 20
     expect(found(bundles)).to eq []
@@ -48,11 +49,12 @@ RSpec.describe Handrail::Exchange::Fhir do
 
   it "would be told what is wrong" do
     made = JSON.parse(JSON.generate(bundle(store::Patient.first(family_name: "Wray"))))
-    observation = made["entry"].map { |entry| entry["resource"] }.find do |one|
-      one["resourceType"] == "Observation"
-    end
+    observation =
+      made["entry"]
+        .map { |entry| entry["resource"] }
+        .find { |one| one["resourceType"] == "Observation" }
     observation.delete("status")
     observation["shoeSize"] = 42
-    expect(found([made]).join("\n")).to match(/status/).and match(/shoeSize/)
+    expect(found([made]).join("\n")).to include("status").and include("shoeSize")
   end
 end

@@ -224,4 +224,63 @@ RSpec.describe "A FHIR bundle read in", :rolled_back do
     get "/patients/bundle"
     expect(last_response.status).to eq 403
   end
+
+  describe "the zip file of one wearer" do
+    let(:there) { make_clinic("The other clinic #{SecureRandom.hex(2)}") }
+    let(:wearer_there) do
+      visit = handed_over_visit(there, make_account(there))
+      visit.fitting.patient
+    end
+    let(:zip) do
+      visits = Handrail::Store::Visits.of_fittings(there, wearer_there.fittings.map(&:id))
+      Handrail::Exchange::PatientBundle
+        .new(there, wearer_there, visits.values.flatten) { nil }
+        .to_zip
+    end
+
+    def send_zip(bytes)
+      file = Tempfile.new(%w[wearer .zip]).tap { |one| one.binmode.write(bytes) && one.rewind }
+      get "/patients/bundle"
+      post "/patients/bundle",
+           "authenticity_token" => token,
+           "file" => Rack::Test::UploadedFile.new(file.path, "application/zip")
+    end
+
+    it "comes from one clinic into another: the wearer, and every reading that counts, as it was typed" do
+      send_zip(zip)
+      expect([last_response.status, text]).to match [200, /1 patient|One patient/]
+      bring
+      found = Handrail::Store::Patient.where(clinic_id: clinic.id).all
+      told = %i[given_name family_name born_on record_number]
+      expect(found.map { |one| one.values.slice(*told) }).to eq [wearer_there.values.slice(*told)]
+      was =
+        Handrail::Store.db[:readings].where(clinic_id: there.id).select_order_map(:value_mm).uniq
+      is =
+        Handrail::Store.db[:earlier_readings].where(clinic_id: clinic.id).select_order_map(
+          :value_mm
+        )
+      expect([is.size, is]).to match [be > 0, was]
+    end
+
+    it "is refused where it is cut short, or holds no bundle, and nothing is brought in" do
+      [
+        zip[0, 400],
+        Zip::OutputStream.write_buffer { |z| z.put_next_entry("a.txt") }.string
+      ].each do |bytes|
+        send_zip(bytes)
+        expect([last_response.status, text]).to match [422, /cut short|holds no fhir.json/]
+      end
+      expect(Handrail::Store::Patient.where(clinic_id: clinic.id).count).to eq 0
+    end
+
+    it "unpacks no more than it reads, whatever is packed" do
+      bomb =
+        Zip::OutputStream.write_buffer do |out|
+          out.put_next_entry("fhir.json")
+          out.write("0" * 12_000_000)
+        end
+      send_zip(bomb.string)
+      expect([last_response.status, text]).to match [422, /larger than 5 MB/]
+    end
+  end
 end

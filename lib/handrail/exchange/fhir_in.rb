@@ -1,12 +1,16 @@
 # frozen_string_literal: true
 
 require "json"
+require "stringio"
+require "zip"
 
 module Handrail
   module Exchange
     # A FHIR R4 bundle on its way in: patients, girths and lengths of sites that the handbook knows, and
     # orders to be written. What is none of these is left out and counted. Nothing is guessed at: what can
     # not be read is named by its place in the bundle.
+    #
+    # A wearer's zip file, as another clinic's Handrail made it, is read by the bundle in it.
     #
     #   FhirIn.read(File.read("bundle.json")).readings # => [[3, { "record_number" => "C 77", ... }], ...]
     class FhirIn
@@ -21,6 +25,8 @@ module Handrail
       Order = Value.new(:record_number, :family, :text, :prescriber, :prescribed_on)
 
       MOST_BYTES = 5_000_000
+      # a zip file has papers and photos beside it
+      MOST_FILE = 20_000_000
       MOST = 5000
       SIDES = Fhir::SIDES.to_h { |side, (code, _)| [code, side] }.freeze
       UNITS = { "mm" => "mm", "cm" => "cm", "[in_i]" => "in" }.freeze
@@ -28,7 +34,25 @@ module Handrail
       STANDS = %w[final amended corrected].freeze
       ANIMAL = "http://hl7.org/fhir/StructureDefinition/patient-animal"
 
-      def self.read(text) = new(text).found
+      # what a zip file begins with, and what is read of it
+      ZIPPED = "PK\x03\x04".b.freeze
+      INSIDE = "fhir.json"
+
+      class << self
+        # bytes - a bundle as JSON, or a zip file with one. Returns Found. Raises Unreadable.
+        def read(bytes) = new(bytes.b.start_with?(ZIPPED) ? unzipped(bytes) : bytes).found
+
+        private
+
+        # no more is unpacked than is read, whatever the file says of its size
+        def unzipped(bytes)
+          zip = Zip::File.open_buffer(StringIO.new(bytes.b))
+          entry = zip.find_entry(INSIDE) or raise Unreadable, "That zip file holds no #{INSIDE}."
+          entry.get_input_stream.read(MOST_BYTES + 1).to_s
+        rescue Zip::Error, Zlib::Error
+          raise Unreadable, "That zip file is damaged or cut short. Make it anew."
+        end
+      end
 
       def initialize(text)
         raise Unreadable, "That file is larger than 5 MB." if text.bytesize > MOST_BYTES

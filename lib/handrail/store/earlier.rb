@@ -27,7 +27,8 @@ module Handrail
         end
 
         # Returns [rows for the table, [[line, words], ...]]. again - what becomes of a row that is here
-        # already: :fault, or :pass for passing it over
+        # already, or was before it in the file: :fault, or :pass for passing it over (a site that was
+        # read twice alike on one day tells nothing more)
         def read(clinic, rows, again: :fault)
           patients = patients(clinic, rows)
           seen = {}
@@ -38,7 +39,10 @@ module Handrail
               next (faults << [line, made]) && nil if made.is_a?(String)
 
               key = made.values_at(*KEY)
-              next (faults << [line, "says the same as line #{seen[key]}."]) && nil if seen[key]
+              if seen[key]
+                faults << [line, "says the same as line #{seen[key]}."] if again == :fault
+                next
+              end
 
               seen[key] = line
               made

@@ -66,9 +66,7 @@ module Handrail
           upload, = sent_file("file")
           next refuse_bundle("Choose a file first.") unless upload
 
-          bundle =
-            (upload.read(Exchange::FhirIn::MOST_BYTES + 1) || +"").force_encoding(Encoding::UTF_8)
-          found = Exchange::FhirIn.read(bundle)
+          found = Exchange::FhirIn.read(upload.read(Exchange::FhirIn::MOST_FILE + 1) || +"")
           rows = JSON.generate("patients" => found.patients, "readings" => found.readings)
           faults = found.faults + Store::Bundles.faults(clinic, account, rows)
           status 422 if faults.any?
