@@ -13,14 +13,15 @@ module Handrail
           def id = row.id
         end
 
-      # Some lines of a list, and how many there are in all.
+      # Some lines of a list, and how many there are in all; nil where there are more and nobody
+      # counted them.
       Cut =
         Value.new(:lines, :count) do
           def any? = lines.any?
           def empty? = lines.empty?
-          def more = count - lines.size
+          def more = count ? count - lines.size : 1
           # whether there are more than were counted
-          def uncounted? = count > COUNTED
+          def uncounted? = count.nil? || count > COUNTED
         end
 
       # the most that are shown of a list on a page of its own
@@ -37,8 +38,8 @@ module Handrail
         @today = clinic.today(now)
       end
 
-      # The beginning of every list: name => Cut, read in one query. They are counted only where
-      # they are cut.
+      # The beginning of every list: name => Cut, read in one query. Today's visits are counted where
+      # they are cut, of the others it is enough that there are more.
       def lists
         found =
           Store
@@ -46,14 +47,16 @@ module Handrail
             .group_by { |row| row.values.delete(:list).to_sym }
         lines = lines(found.flat_map { |name, own| own.first(ON_BOARD[name]) }).group_by(&:id)
         cut = ON_BOARD.select { |name, most| found.fetch(name, []).size > most }.keys
-        counts = counts_of(cut)
+        counts = counts_of(cut & COUNTED_LISTS)
         LISTS.to_h do |name|
           own = found.fetch(name, []).first(ON_BOARD[name]).map { |row| lines.fetch(row.id).first }
-          [name, Cut[lines: own, count: counts.fetch(name, own.size)]]
+          [name, Cut[lines: own, count: cut.include?(name) ? counts[name] : own.size]]
         end
       end
 
       LISTS = ON_BOARD.keys.freeze
+      COUNTED_LISTS = %i[visits].freeze
+      private_constant :COUNTED_LISTS
 
       # What a new clinic does first, in order: name => whether it is done. Nothing once somebody
       # was measured.

@@ -55,19 +55,19 @@ module Handrail
         end
 
         SOON = <<~SQL
-          SELECT due.* FROM :windows AS wanted (kind, until_day, until_moment)
+          SELECT due.*, p.given_name, p.family_name,
+            (SELECT min(n.id) FROM visits n WHERE n.fitting_id = due.fitting_id AND n.opened_at IS NULL
+              AND n.closed_at IS NULL AND n.called_off_at IS NULL) AS next_visit
+          FROM :windows AS wanted (kind, until_day, until_moment)
           CROSS JOIN LATERAL (
-            SELECT d.*, p.id AS patient_id, p.given_name, p.family_name,
-              (SELECT min(n.id) FROM visits n WHERE n.fitting_id = d.fitting_id AND n.opened_at IS NULL
-                AND n.closed_at IS NULL AND n.called_off_at IS NULL) AS next_visit
-            FROM fitting_dues d
-            JOIN fittings f ON f.id = d.fitting_id JOIN patients p ON p.id = f.patient_id
+            SELECT d.*, f.patient_id FROM fitting_dues d JOIN fittings f ON f.id = d.fitting_id
             WHERE NOT EXISTS (
                 SELECT 1 FROM visits b WHERE b.fitting_id = d.fitting_id AND b.planned_for >= :from
                 AND b.planned_for < wanted.until_moment AND b.closed_at IS NULL AND b.called_off_at IS NULL)
               AND d.clinic_id = :clinic AND d.kind = wanted.kind AND d.due_on <= wanted.until_day
               AND f.ended_at IS NULL
             ORDER BY d.due_on, d.fitting_id, d.key LIMIT :most) AS due
+          JOIN patients p ON p.id = due.patient_id
           ORDER BY due.kind, due.due_on, due.fitting_id, due.key
         SQL
         private_constant :SOON

@@ -42,7 +42,9 @@ module Handrail
 
         # The way to the rest of a list that is cut: "All 23, 7 more".
         def rest_of(cut)
-          if cut.uncounted?
+          if cut.count.nil?
+            "All of them"
+          elsif cut.uncounted?
             "All of them, more than #{Store::Day::COUNTED}"
           else
             "All #{cut.count}, #{cut.more} more"
