@@ -12,9 +12,11 @@ module Handrail
           # before the hand-over nothing is due, and nothing was
           return if visit.patient.practice || !visit.handed_over?
 
-          latest = latest_of(visit)
           set = Store.db[:fitting_dues].where(fitting_id: visit.fitting.id)
           set.delete
+          return if visit.fitting.ended_at
+
+          latest = latest_of(visit)
           rows = rows_of(latest)
           Store.db[:fitting_dues].multi_insert(rows) if rows.any?
         end
@@ -81,12 +83,10 @@ module Handrail
           (parts(visit) + sizes(visit) + concerns(visit)).map { |row| { **owner, **row } }
         end
 
-        # Whether what is kept of a fitting is what would be made now; of one that has ended, nothing
-        # is shown.
+        # Whether what is kept of a fitting is what would be made now; of one that has ended, nothing.
         def kept?(visit)
-          return true if visit.fitting.ended_at
-
-          made = visit.patient.practice ? [] : rows_of(latest_of(visit))
+          none = visit.patient.practice || visit.fitting.ended_at
+          made = none ? [] : rows_of(latest_of(visit))
           order = ->(rows) do
             rows
               .map { |row| row.slice(:kind, :key, :due_on) }
