@@ -39,11 +39,10 @@ RSpec.describe "What is said beside a size" do
 
     it "names the size that a misread girth would give" do
       part = matched("36.9 cm").parts.first.part
-      expect(
-        doubt("36.9 cm").finding(part)&.sentence
-      ).to eq "1 cm higher on this leg reads 8 mm more, and that " \
-           "would be L. Find the mark again before you read."
-      expect(doubt("36.5 cm").finding(part)&.sentence).to match(/8 mm (more|less)\.\z/)
+      found = doubt("36.9 cm").finding(part)
+      expect([found.way, found.mm.round(6), found.size]).to eq ["higher", 8.0, "L"]
+      found = doubt("36.5 cm").finding(part)
+      expect([found.mm.abs.round(6), found.size]).to eq [8.0, nil]
     end
 
     it "says nothing where a centimetre makes no difference" do
@@ -57,15 +56,13 @@ RSpec.describe "What is said beside a size" do
 
   describe Handrail::Sizing::Neighbours do
     it "says what the next sizes would do, and leaves out those far away" do
-      expect(described_class.sentences(matched("37 cm").parts.first)).to eq [
-           "S ends at 35.4 cm: 16 mm too " \
-             "small, it would bind.",
-           "L begins at 37.6 cm: 6 mm too " \
-             "large, it would sit loose and " \
-             "may slip."
+      found = described_class.findings(matched("37 cm").parts.first)
+      expect(found.map { |one| [one.code, one.size.name, one.edge, one.off, one.site] }).to eq [
+           [:ends, "S", "35.4 cm", 16, nil],
+           [:begins, "L", "37.6 cm", 6, nil]
          ]
-      expect(described_class.sentences(matched("33 cm").parts.first)).to be_empty
-      expect(described_class.sentences(matched("50 cm").parts.first)).to be_empty
+      expect(described_class.findings(matched("33 cm").parts.first)).to be_empty
+      expect(described_class.findings(matched("50 cm").parts.first)).to be_empty
     end
   end
 

@@ -174,15 +174,13 @@ RSpec.describe "Bounds of the core" do
   describe "how well a fitter repeats" do
     def said(difference)
       pairs = Array.new(12) { [350 - (difference / 2.0), 350 + (difference / 2.0)] }
-      Handrail::Measuring::Repeatability.of(pairs).sentence
+      Handrail::Measuring::Repeatability.of(pairs).finding
     end
 
     # relative technical error = difference / sqrt 2 / mean: 1 % of 350 mm is reached at 4.95 mm,
     # 1.5 % at 7.42 mm
-    it "is said in kind words, by the 1.0 and 1.5 % of the relative technical error" do
-      expect(said(4.9)).to include("practised hand does")
-      expect(said(7.3)).to include("Near what a practised hand reaches")
-      expect(said(7.6)).to include("often differ")
+    it "stands beside a practised hand by the 1.0 and 1.5 % of the relative technical error" do
+      expect([4.9, 7.3, 7.6].map { |difference| said(difference) }).to eq %i[alike near often]
     end
   end
 
@@ -266,12 +264,11 @@ RSpec.describe "Bounds of the core" do
     end
 
     it "read the same, differ within the error, or by more than is usual" do
-      expect(pairing(350, 350).sentence).to eq "left and right read the same."
-      expect(
-        pairing(352, 350).sentence
-      ).to eq "left reads 2 mm more than right: no more than measuring error."
-      expect(pairing(340, 390).sentence).to include("50 mm less than right: more than is usual")
-      expect(pairing(340, 390, kind: :postures).sentence).to eq "left reads 50 mm less than right."
+      found = ->(*sides, **how) { pairing(*sides, **how).finding.to_h.values_at(:code, :by, :way) }
+      expect(found[350, 350].first).to eq :same
+      expect(found[352, 350]).to eq [:within, 2, :more]
+      expect(found[340, 390]).to eq [:unusual, 50, :less]
+      expect(found[340, 390, kind: :postures]).to eq [:differs, 50, :less]
     end
   end
 
@@ -297,14 +294,15 @@ RSpec.describe "Bounds of the core" do
       chart(sizes)
         .match([reading("#{value} mm", site: "calf")])
         .parts
-        .flat_map { |part| Handrail::Sizing::Neighbours.sentences(part) }
+        .flat_map { |part| Handrail::Sizing::Neighbours.findings(part) }
+        .map { |found| [found.code, found.size.name, found.edge, found.off, found.site] }
 
     it "would hold the readings too, ends nearby, or is too far off to be named" do
       expect(said(345, "S" => { "calf" => 300..350 }, "M" => { "calf" => 340..400 })).to include(
-        "S would hold these readings too."
+        [:holds, "S", nil, nil, nil]
       )
       found = said(345, "S" => { "calf" => 300..349 }, "M" => { "calf" => 350..399 })
-      expect(found).to eq ["M begins at 35 cm: 5 mm too large, it would sit loose and may slip."]
+      expect(found).to eq [[:begins, "M", "35 cm", 5, nil]]
       expect(said(320, "S" => { "calf" => 300..349 }, "M" => { "calf" => 350..399 })).to be_empty
       expect(said(200, "S" => { "calf" => 300..349 })).to be_empty
     end

@@ -75,7 +75,7 @@ RSpec.describe Handrail::Measuring do
       expect(
         [described_class.of(pairs).enough?, described_class.of((pairs * 3).first(10)).enough?]
       ).to eq [false, true]
-      expect(described_class.of([[300, 320]] * 10).sentence).to include("together with a colleague")
+      expect(described_class.of([[300, 320]] * 10).finding).to eq :often
     end
   end
 
@@ -93,7 +93,13 @@ RSpec.describe Handrail::Measuring do
       expect(
         [pairing(370, 373), pairing(370, 385), pairing(370, 400)].map { |p| [p.real?, p.unusual?] }
       ).to eq [[false, false], [true, false], [true, true]]
-      expect(pairing(370, 400).sentence).to match(/left reads 30 mm less than right.*Look why/)
+      found = pairing(370, 400).finding
+      expect([found.code, found.by, found.way, found.names]).to eq [
+           :unusual,
+           30,
+           :less,
+           %w[left right]
+         ]
     end
   end
 

@@ -267,7 +267,7 @@ module Handrail
 
             profile = @visit.profile(Anatomy::Figure.fetch(site.figure), side)
             found = Measuring::LevelDoubt.new(profile, site, value).finding(part.part)
-            Note[state: found.size ? :look_again : nil, text: found.sentence] if found
+            Note[state: found.size ? :look_again : nil, text: Wording.level_doubt(found)] if found
           end
         end
       end
@@ -321,8 +321,8 @@ module Handrail
       def neighbours
         @match
           .parts
-          .flat_map { |part| Sizing::Neighbours.sentences(part) }
-          .map { |text| Note[text: text] }
+          .flat_map { |part| Sizing::Neighbours.findings(part) }
+          .map { |found| Note[text: Wording.neighbour(found)] }
       end
     end
   end

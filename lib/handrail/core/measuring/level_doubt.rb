@@ -25,18 +25,7 @@ module Handrail
 
       # What a centimetre would do. way - "lower" or "higher"; mm - the change of the reading,
       # signed; size - the other size that it would name, or nil.
-      Finding =
-        Value.new(:way, :mm, :size) do
-          def sentence
-            said =
-              "1 cm #{way} on this leg reads #{mm.abs.round} mm #{mm.positive? ? "more" : "less"}"
-            if size
-              "#{said}, and that would be #{size}. Find the mark again before you read."
-            else
-              "#{said}."
-            end
-          end
-        end
+      Finding = Value.new(:way, :mm, :size)
 
       # A Finding, or nil where a centimetre makes less than 2 mm: of the direction that would name
       # another size, else of the one that changes the reading more. part - the Sizing::Part that

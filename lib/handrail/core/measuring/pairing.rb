@@ -30,19 +30,21 @@ module Handrail
       # To look at: for sides, more than is usual.
       def unusual? = @kind == :sides && real? && mm.abs > USUAL * [@here.mm, @there.mm].max
 
-      def sentence
-        return "#{@names.join(" and ")} read the same." if mm.zero?
+      # What is found: code - :same, :within (no more than measuring error), :unusual or :differs; by -
+      # mm, never negative; way - :more or :less, here than there; names - what the two are called.
+      Finding = Value.new(:code, :by, :way, :names)
 
-        said =
-          "#{@names.first} reads #{
-            format("%g", mm.abs.round(1).to_f)
-          } mm #{mm.positive? ? "more" : "less"} than #{@names.last}"
-        return "#{said}: no more than measuring error." unless real?
-        if unusual?
-          return "#{said}: more than is usual between two sides. Look why before going on."
-        end
+      def finding
+        Finding[code: code, by: mm.abs, way: mm.positive? ? :more : :less, names: @names]
+      end
 
-        "#{said}."
+      private
+
+      def code
+        return :same if mm.zero?
+        return :within unless real?
+
+        unusual? ? :unusual : :differs
       end
     end
   end

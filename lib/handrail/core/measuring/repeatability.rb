@@ -32,23 +32,14 @@ module Handrail
         # As a share, for Precision.
         def share = relative / 100
 
-        # In kind words. Acceptable within one measurer, not skinfolds: 1.0 % skilled, 1.5 % beginner
-        # (the same paper, from memory).
-        def sentence
-          unless enough?
-            return(
-              "#{count} #{count == 1 ? "pair" : "pairs"} so far; from 10 on this stands in for the usual 1 %."
-            )
-          end
-          return "Reads alike, as a practised hand does." if relative <= 1.0
-          if relative <= 1.5
-            return(
-              "Near what a practised hand reaches. Marking the level on the skin first helps most."
-            )
-          end
+        # How it stands beside a practised hand: :few (not enough pairs yet), :alike, :near or
+        # :often. Acceptable within one measurer, not skinfolds: 1.0 % skilled, 1.5 % beginner (the
+        # same paper, from memory).
+        def finding
+          return :few unless enough?
+          return :alike if relative <= 1.0
 
-          "The two readings often differ here. Mark the level, lay the tape square, read it twice; perhaps look " \
-            "at it together with a colleague."
+          relative <= 1.5 ? :near : :often
         end
       end
   end

@@ -7,40 +7,42 @@ module Handrail
       # beyond this a neighbour is no question any more, in mm
       FAR = 20
 
-      # Sentences for a part of a match: the smaller neighbour, then the larger one, each held
+      # code - :holds (it would hold the readings too), :ends (the smaller one ends before them) or
+      # :begins (the larger one begins after them); size - its Size; edge - where, as the chart
+      # writes it; off - how far from there the reading is, in mm; site - the key of the reading's
+      # site, nil where the part hangs on one alone.
+      Finding = Value.new(:code, :size, :edge, :off, :site)
+
+      # Findings for a part of a match: the smaller neighbour, then the larger one, each held
       # against the reading that lies furthest outside its bands; a neighbour further off than FAR
       # is left out.
-      def self.sentences(part)
+      def self.findings(part)
         return [] unless part.size
 
-        [[-1, "bind"], [1, "sit loose and may slip"]].filter_map do |step, means|
+        { -1 => :ends, 1 => :begins }.filter_map do |step, code|
           position = part.size.position + step
           size = part.part.sizes[position] if position >= 0
-          size && sentence(part, size, step, means)
+          size && finding(part, size, code)
         end
       end
 
-      def self.sentence(part, size, step, means)
+      def self.finding(part, size, code)
         band, value = part.pairs(size).select(&:last).max_by { |b, v| b.outside(v.mm) }
         return unless band
 
         off = band.outside(value.mm)
-        edge = Quantity::Length.mm(step.negative? ? band.max : band.min).plain(band.unit)
-        return "#{size} would hold these readings too." if off.zero?
+        return Finding[code: :holds, size: size] if off.zero?
         return if off > FAR
 
-        where =
-          (
-            if part.part.demands.one?
-              ""
-            else
-              " #{Anatomy::Vocabulary.default[band.site]&.where || "at the #{band.site}"}"
-            end
-          )
-        "#{size} #{step.negative? ? "ends" : "begins"} at #{edge}: #{format("%g", off.round(1).to_f)} mm too " \
-          "#{step.negative? ? "small" : "large"}#{where}, it would #{means}."
+        Finding[
+          code: code,
+          size: size,
+          edge: Quantity::Length.mm(code == :ends ? band.max : band.min).plain(band.unit),
+          off: off,
+          site: part.part.demands.one? ? nil : band.site
+        ]
       end
-      private_class_method :sentence
+      private_class_method :finding
     end
   end
 end

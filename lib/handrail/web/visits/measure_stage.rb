@@ -112,7 +112,7 @@ module Handrail
           # What the reading says beside its partner: [state, sentence], or nil.
           def pair
             found = pairing_of(current) or return
-            [found.unusual? ? :look_again : nil, found.sentence]
+            [found.unusual? ? :look_again : nil, Wording.pairing(found.finding)]
           end
 
           def figure = Figures.new(visit, side: side, current: current, tape: tape).plain
