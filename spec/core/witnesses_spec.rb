@@ -34,7 +34,7 @@ RSpec.describe Handrail::Measuring::Witnesses do
     end
     expect(asked[430]).to include("side" => "right", "meant" => nil)
     expect(asked[500]["side"]).to be_nil
-    expect(Handrail::Web::Wording.question(asked[430])).to end_with("Was it the right one?")
+    expect(Handrail::Wording.question(asked[430])).to end_with("Was it the right one?")
   end
 
   it "lets a limb empty that its device empties, and asks of the same where none does" do
@@ -113,7 +113,7 @@ RSpec.describe Handrail::Measuring::Witnesses do
       heard("calf_15_below_mid_patella", { calf_widest: "36", calf_15_below_mid_patella: "39.5" }),
       heard("calf_widest", { knee_mid_patella: "36", ankle_narrowest: "22", calf_widest: "63" })
     ]
-    words = found.map { |finding| Handrail::Web::Wording.question(finding) }
+    words = found.map { |finding| Handrail::Wording.question(finding) }
     expect(words).to match [
             /63 cm now, 36.5 cm 30 days ago/,
             /63 cm here, 36.5 cm on the other side/,

@@ -45,7 +45,7 @@ RSpec.describe "The wearer's body at a visit", :rolled_back do
         place = skin(kind: kind)
         stop = record(visit).stops.first
         expect([stop.key, stop.urgency]).to eq ["skin:#{place.id}", :today]
-        expect(Handrail::Web::Wording.stop(stop)).to include("where the device lies")
+        expect(Handrail::Wording.stop(stop)).to include("where the device lies")
         expect(record(visit).gates.open?(:fit)).to be false
         run(
           visit,

@@ -104,7 +104,7 @@ RSpec.describe "Changing one thing", :rolled_back do
       teach(fitted, fitter)
       blocks = record(fitted).gates.blocks(:hand_over)
       expect(blocks.map(&:code)).to eq [:check_not_possible]
-      expect(Handrail::Web::Wording.block(blocks.first, record(fitted))).to eq(
+      expect(Handrail::Wording.block(blocks.first, record(fitted))).to eq(
         "“Slipped after 10 m walk” was not possible: can not walk yet."
       )
       expect { hand_over(fitted, fitter) }.to raise_error(store::Refused)

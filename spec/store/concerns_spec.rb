@@ -111,7 +111,7 @@ RSpec.describe "What should not wait", :rolled_back do
     expect(board["skin"]).to eq []
     run(again, fitter, :RecordSkin, follows: place[:id].to_s, course: "same")
     expect(board["skin"].map { |row| row[:label] }).to eq ["mark_fades:same"]
-    said = Handrail::Web::Wording.concern(board["skin"].first)
+    said = Handrail::Wording.concern(board["skin"].first)
     expect(said).to match(/mark that fades: since .*, the same when it was last looked at/)
     booked = following(again, planned_for: clinic.moment(clinic.today + 20, 10, 0))
     expect(board["skin"].size).to eq 1
@@ -140,7 +140,7 @@ RSpec.describe "What should not wait", :rolled_back do
       visit = drifts(lowest: 31, top: 10, reach: 40)
       expect(visit.mark_drifts.map(&:state)).to eq %i[near within]
       expect(visit.concerns.map { |one| [one.kind, one.key] }).to eq [[:mark, "lowest"]]
-      expect(Handrail::Web::Wording.mark_drift(visit.mark_drifts.first)).to include(
+      expect(Handrail::Wording.mark_drift(visit.mark_drifts.first)).to include(
         "31 mm of 40 mm that hold, 9 mm left"
       )
     end

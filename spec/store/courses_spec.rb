@@ -45,7 +45,7 @@ RSpec.describe Handrail::Visit::TrendWork do
 
   def said(visit)
     course = visit.courses("left").first
-    Handrail::Web::Wording.course(
+    Handrail::Wording.course(
       course,
       "Calf",
       last: course.trend.last,
@@ -135,7 +135,7 @@ RSpec.describe "What else is followed over the visits", :rolled_back do
   end
 
   def said(visit) =
-    visit.series("left").map { |one| [one.key, one.worse?, Handrail::Web::Wording.series(one)] }
+    visit.series("left").map { |one| [one.key, one.worse?, Handrail::Wording.series(one)] }
 
   it "says that pain goes down and that the hours do, and which of the two is to be looked at" do
     visit = followed(%w[7 8], %w[5 6], %w[3 4])

@@ -29,7 +29,7 @@ RSpec.describe "Teaching and handing over", :rolled_back do
       it "does not pass while one task went #{level}, and the gate names that task" do
         show(levels(calf_first: level))
         expect(blocks.map(&:code)).to eq [:teach_back_poor]
-        expect(Handrail::Web::Wording.block(blocks.first, record(visit))).to include(
+        expect(Handrail::Wording.block(blocks.first, record(visit))).to include(
           "Still open: “Closes the calf strap first”."
         )
       end
@@ -45,7 +45,7 @@ RSpec.describe "Teaching and handing over", :rolled_back do
     it "does not pass with a mistake left, and says so" do
       show(levels, mistakes: ["too_low"])
       expect(
-        Handrail::Web::Wording.block(blocks.first, record(visit))
+        Handrail::Wording.block(blocks.first, record(visit))
       ).to include "One mistake was left."
     end
 

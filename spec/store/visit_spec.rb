@@ -37,7 +37,7 @@ RSpec.describe "A visit, written and read", :rolled_back do
     it "uses no reading while its question is open, and puts a wrong unit right without losing the first" do
       row = take(visit, account, "14 3/8", unit: "cm")
       expect(record(visit).match.verdict).to eq :unusable
-      expect(Handrail::Web::Wording.question(row[:question].to_h)).to match(
+      expect(Handrail::Wording.question(row[:question].to_h)).to match(
         %r{Was it 14( 3/8|\.38) in\?}
       )
       run(visit, account, :AnswerReading, row: row[:id], answer: "other")

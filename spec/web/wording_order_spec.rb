@@ -3,11 +3,11 @@
 require "spec_helper"
 require "open3"
 
-RSpec.describe Handrail::Web::Wording do
+RSpec.describe Handrail::Wording do
   it "has its words though another library asked for some before they were on the path" do
     program =
       'require "./lib/handrail"; require "i18n"; I18n.available_locales = [:en]; I18n.exists?(:x); ' \
-        'print Handrail::Web::Wording.t("questions.larger")'
+        'print Handrail::Wording.t("questions.larger")'
     env = { "RACK_ENV" => "test", "COVERAGE" => "no" }
     output, status =
       Open3.capture2e(env, "bundle", "exec", "ruby", "-e", program, chdir: Handrail::ROOT)
@@ -17,7 +17,7 @@ end
 
 # Figures in words: none has a name that the words' library keeps for itself.
 RSpec.describe "The words of seats and pressures" do
-  wording = Handrail::Web::Wording
+  wording = Handrail::Wording
   strap = Handrail::Families::Strap[key: "calf", label: "Calf strap"]
 
   def seat(points, level) =

@@ -3,7 +3,7 @@
 require "web_helper"
 
 # What core finds as figures, in a fitter's words.
-RSpec.describe Handrail::Web::Wording do
+RSpec.describe Handrail::Wording do
   def repeats(mm)
     Handrail::Measuring::Repeats.new(
       [Handrail::Quantity::Length.mm(mm)],
