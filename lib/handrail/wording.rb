@@ -19,6 +19,7 @@ module Handrail
 
     class << self
       include OfBody
+      include OfReadings
 
       # The text under a key. Raises I18n::MissingTranslationData, or
       # I18n::MissingInterpolationArgument.
@@ -77,48 +78,6 @@ module Handrail
           left: mm[drift.left]
         )
       end
-
-      # Two readings that belong together. found - of a Measuring::Pairing
-      def pairing(found)
-        here, there = found.names
-        way = t("changes_of_girth.#{found.way}")
-        t(
-          "pairings.#{found.code}",
-          here: here,
-          there: there,
-          by: plain(found.by.round(1)),
-          way: way
-        )
-      end
-
-      # What a tape at the wrong level would say. found - of a Measuring::LevelDoubt
-      def level_doubt(found)
-        way = t("changes_of_girth.#{found.mm.positive? ? :more : :less}")
-        figures = { direction: found.way, mm: found.mm.abs.round, way: way }
-        if found.size
-          t("level_doubts.other", size: found.size, **figures)
-        else
-          t("level_doubts.same", **figures)
-        end
-      end
-
-      # What a size beside the chosen one would mean. found - of Sizing::Neighbours
-      def neighbour(found)
-        return t("neighbours.holds", size: found.size) if found.code == :holds
-
-        site = found.site && Anatomy::Vocabulary.default[found.site]
-        where = site&.where || (found.site && t("neighbours.at", site: found.site))
-        t(
-          "neighbours.#{found.code}",
-          size: found.size,
-          edge: found.edge,
-          off: plain(found.off.round(1)),
-          where: where && " #{where}"
-        )
-      end
-
-      # How a fitter's pairs of readings agree. found - a Measuring::Repeatability
-      def repeatability(found) = t("repeatability.#{found.finding}", count: found.count)
 
       # The question that a reading raised. finding - see Measuring::Plausibility.
       def question(finding)
