@@ -3,6 +3,8 @@
 require "store_helper"
 require "capybara/rspec"
 require "capybara/cuprite"
+require "tmpdir"
+require "vips"
 
 AXE =
   File.read(
@@ -93,6 +95,17 @@ module BrowserHelpers
     fill("#password", Fixtures::PASSWORD)
     keys(:enter)
     expect(page).to have_css("h1", text: "Today")
+  end
+
+  # a file as a camera or a scanner makes it; its path
+  def photo(width = 300, height = 600)
+    path = File.join(Dir.tmpdir, "photo-#{Process.pid}.jpg")
+    Vips::Image
+      .black(width, height, bands: 3)
+      .linear([1, 1, 1], [200, 180, 160])
+      .cast(:uchar)
+      .write_to_file(path)
+    path
   end
 
   # axe-core's findings on this page; the empty list is what is wanted

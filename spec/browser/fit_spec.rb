@@ -1,7 +1,6 @@
 # frozen_string_literal: true
 
 require "browser_helper"
-require "vips"
 
 # The fit in a browser: what is tapped, placed, sent away, put aside and shown back.
 RSpec.describe "Fitting in a browser" do
@@ -19,16 +18,6 @@ RSpec.describe "Fitting in a browser" do
           "(document.querySelector('#{selector}').getBoundingClientRect())"
       )
     page.driver.browser.mouse.click(x: box[0] + (box[2] * across), y: box[1] + (box[3] * down))
-  end
-
-  def photo
-    path = File.join(Dir.tmpdir, "fit-#{Process.pid}.jpg")
-    Vips::Image
-      .black(300, 600, bands: 3)
-      .linear([1, 1, 1], [200, 180, 160])
-      .cast(:uchar)
-      .write_to_file(path)
-    path
   end
 
   it "knee unloader: it slips, tapped on the figure; two changes, a slip to the workshop and back" do

@@ -2,7 +2,6 @@
 
 require "browser_helper"
 require "support/whole_jobs"
-require "vips"
 
 # In the middle of the work: somebody is called away at any stage, a colleague takes the same visit in
 # hand, a device falls silent, a paper is made on the way.
@@ -162,17 +161,11 @@ RSpec.describe "In the middle of the work" do
   it "insole: the line of each foot on a photo of its own, and each foot its own sum" do
     made = sized_job("foot_insole", side: "both")
     expect(record(made).sides).to eq %w[left right]
-    path = File.join(Dir.tmpdir, "feet-#{Process.pid}.png")
-    Vips::Image
-      .black(400, 500, bands: 3)
-      .linear([1, 1, 1], [210, 190, 170])
-      .cast(:uchar)
-      .write_to_file(path)
     line = record(made).family.lines.first
     points = Handrail::Fitting::Alignment::LINES.fetch(line).points.size
     %w[left right].each_with_index do |side, i|
       bench(made, "line", "?line=#{line}&side=#{side}")
-      attach_file "photo-file", path
+      attach_file "photo-file", photo(400, 500)
       fill_in "What it shows", with: "#{side} foot from behind"
       click_button "Keep the photo"
       expect(page).to have_css(".photos img", minimum: 1)
