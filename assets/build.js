@@ -33,6 +33,7 @@ const FILES = {
   "print.css": () => style("print"),
   "handrail.js": () => script("handrail"),
   "print.js": () => script("print"),
+  "apart.js": () => script("apart"),
   "htmx.js": () => fs.readFileSync(at("node_modules", "htmx.org", "dist", "htmx.min.js"), "utf8"),
   "mark.svg": () => fs.readFileSync(at("assets", "mark.svg"), "utf8"),
 };
