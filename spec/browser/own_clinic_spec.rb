@@ -47,6 +47,21 @@ RSpec.describe "A clinic of its own" do
     expect(axe).to be_empty
   end
 
+  it "keeps what was typed on the set-up page through a reload, and no password" do
+    visit "/set-up/#{Handrail::Store::SetUp.link}"
+    fill_in "name", with: "Gull Lane"
+    fill_in "email", with: "ada@gull.example"
+    fill_in "password", with: password
+    page.refresh
+    expect(page).to have_field("name", with: "Gull Lane").and have_field(
+            "email",
+            with: "ada@gull.example"
+          ).and have_field("password", with: "")
+    kept = page.evaluate_script("JSON.stringify(localStorage)")
+    expect(kept).to include("Gull Lane")
+    expect(kept).not_to include(password)
+  end
+
   it "opens a long form that was refused at the first field that is wrong" do
     sign_in(senior)
     visit "/settings"
