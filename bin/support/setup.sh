@@ -29,7 +29,7 @@ install_packages() {
   have_header libpq-fe.h || [ -e /usr/include/postgresql/libpq-fe.h ] || missing="$missing libpq-dev"
   [ -n "${DATABASE_URL:-}" ] || [ -n "$(postgres_bin)" ] || missing="$missing postgresql"
   if [ "${1:-}" = tests ]; then
-    for needed in chromium caddy; do command -v $needed >/dev/null 2>&1 || missing="$missing $needed"; done
+    for needed in chromium caddy npm; do command -v $needed >/dev/null 2>&1 || missing="$missing $needed"; done
   fi
   [ -e /etc/ssl/certs/ca-certificates.crt ] || missing="$missing ca-certificates"
   [ -z "$missing" ] && return 0
@@ -62,6 +62,18 @@ install_gems() {
       }
   fi
   printf '%s' "$stamp" >"$var/gems.stamp"
+}
+
+# install_node_packages: what the tests and bin/lint use of npm, as package-lock.json has it
+install_node_packages() {
+  stamp=$(cksum <"$here/package-lock.json")
+  [ -d "$here/node_modules" ] && [ "$(cat "$var/node.stamp" 2>/dev/null)" = "$stamp" ] && return 0
+  say "Installing what the tests use of npm"
+  (cd "$here" && npm ci --ignore-scripts --no-audit --no-fund) >"$var/npm.log" 2>&1 || {
+    tail -n 5 "$var/npm.log" >&2
+    stop "the packages of npm could not be installed. Is there a network? The whole log is $var/npm.log"
+  }
+  printf '%s' "$stamp" >"$var/node.stamp"
 }
 
 check_disk() {
