@@ -10,7 +10,7 @@ module Handrail
   #   Wording.block(block, visit) # => "Left: “Slipped after 10 m walk” has failed. Change one thing, then look
   #   again."
   module Wording
-    WORDS = %w[en de].map { |key| File.join(__dir__, "wording", "#{key}.yml") }.freeze
+    WORDS = Dir[File.join(__dir__, "wording", "*.yml")].freeze
     I18n.load_path.concat(WORDS)
     # somebody else may have had the words loaded before ours were on the path
     I18n.backend.load_translations(*WORDS)
@@ -20,6 +20,8 @@ module Handrail
     class << self
       include OfBody
       include OfReadings
+      include OfSteps
+      include OfSizes
 
       # The text under a key. Raises I18n::MissingTranslationData, or
       # I18n::MissingInterpolationArgument.
@@ -47,6 +49,9 @@ module Handrail
           t(figures[:value] ? "next.check_failed_value" : "next.check_failed", **figures)
         when :unread
           t("next.unread", sites: figures.fetch(:sites).join("; "))
+        when :size_doubt
+          # a summary that was kept by an earlier version holds the text itself
+          t("next.size_doubt", text: figures[:text] || remark(figures.fetch(:about)))
         when :size_clear
           t("next.size_clear", sizes: figures.fetch(:sizes).join(", "))
         when :recheck
@@ -309,7 +314,7 @@ module Handrail
         place = visit.straps(block.side).find { |strap| strap.key == block.place }&.label
         {
           check: [name, place].compact.join(", "),
-          after: block.figures.to_h[:after] || "another one",
+          after: opened_by({ title: block.figures.to_h[:after], **block.figures.to_h }),
           reason: block.figures.to_h[:reason]&.chomp(".")
         }
       end

@@ -68,12 +68,14 @@ RSpec.describe "What is said beside a size" do
 
   describe Handrail::Sizing::Reason do
     it "speaks of every verdict" do
-      {
-        "31 cm" => /10 mm under the smallest band.*No size of this chart serves/,
-        "45 cm" => /40 mm over the largest band/,
-        "37.55 cm" => /lies in no band: it is between M and L.*takes the larger size: L/,
-        "36.5 cm" => /lies in M \(35.5 to 37.5 cm\)/
-      }.each { |text, said| expect(matched(text).reason).to match(said) }
+      said = ->(text) { matched(text).remarks.to_h { |one| [one.code, one.figures] } }
+      expect(said["31 cm"]["below"]).to include(by: 10.0, band: "32 to 35.4 cm")
+      expect(said["45 cm"]["above"]).to include(by: 40.0, band: "37.6 to 41 cm")
+      expect(said["37.55 cm"]).to include(
+        "between" => include(among: %w[M L]),
+        "rule.larger" => include(size: "L")
+      )
+      expect(said["36.5 cm"]["fits"]).to include(size: "M", bands: ["35.5 to 37.5 cm"])
     end
 
     it "speaks in the chart's own unit" do
@@ -87,9 +89,11 @@ RSpec.describe "What is said beside a size" do
           unit: "in"
         ]
       ]
-      expect(
-        Handrail::Sizing::Chart.build(rows).match([reading("14 3/8 in", site: "calf")]).reason
-      ).to include("Calf 14 3/8 in lies in M (14 to 15 1/4 in)")
+      match = Handrail::Sizing::Chart.build(rows).match([reading("14 3/8 in", site: "calf")])
+      expect(match.remarks.first.figures).to include(
+        readings: [["calf", "14 3/8 in"]],
+        bands: ["14 to 15 1/4 in"]
+      )
     end
   end
 
@@ -166,7 +170,8 @@ RSpec.describe "What is said beside a size" do
          ]
       expect(sheets.map(&:verdict)).to eq %w[computed computed not_possible]
       expect(sheets.last.names).to eq ["made to measure"]
-      expect(sheets.first.reason).to include("Each arm 29 cm.")
+      arm = Handrail::Sizing::Advice::BySheet[sheet: make["100cm"]].grounds.first
+      expect([arm.key, arm.value]).to eq [:arm, "29 cm"]
     end
 
     it "waits for the trial" do

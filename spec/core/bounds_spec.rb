@@ -115,18 +115,6 @@ RSpec.describe "Bounds of the core" do
       expect(size[430, 350]).to eq "M"
       expect(size[320, 350]).to eq "S"
     end
-
-    it "say what they do" do
-      said = {
-        "larger" => "takes the larger size",
-        "smaller" => "takes the smaller size",
-        "nearest" => "takes the nearest size"
-      }
-      said.each { |name, words| expect(sizing::TieRule.new(name).sentence).to end_with words }
-      expect(sizing::TieRule.new("primary", primary: "calf_widest").sentence).to match(
-        /On this chart .*calf.* decides/
-      )
-    end
   end
 
   describe "a run of trial sizes" do
@@ -150,7 +138,7 @@ RSpec.describe "Bounds of the core" do
       expect(run(start: nil).next).to eq "41"
       expect(run(%w[40 large])).to have_attributes(next: nil, between?: true)
       expect(run(%w[42 small])).to have_attributes(next: nil, between?: true)
-      expect(run(%w[42 small]).sentence).to include("another make, or made to measure")
+      expect(run(%w[42 small]).remark.code).to eq "trial.between"
     end
 
     it "is between two sizes where each was wrong the other way" do
@@ -167,7 +155,7 @@ RSpec.describe "Bounds of the core" do
         ready?: true,
         clear?: false
       )
-      expect(advice.reason).to eq advice.sentences.first
+      expect(advice.grounds).to eq advice.remarks
     end
   end
 

@@ -59,12 +59,10 @@ RSpec.describe Handrail::Sizing do
     end
 
     it "knows sizes that nobody reaches: off the body, or always beaten by the tie rule" do
-      expect(found(row("S", 1500, 1600, site: CoreHelpers::CALF))).to include(
-        [:unreachable, :stop, 0]
-      )
+      expect(found(row("S", 1500, 1600, site: CoreHelpers::CALF))).to include([:off_body, :stop, 0])
       inside = [row("S", 300, 400), row("M", 310, 390)]
-      expect(found(*inside, rule: "smaller")).to include([:unreachable, :look_again, 1])
-      expect(found(*inside, rule: "larger")).not_to include([:unreachable, :look_again, 0])
+      expect(found(*inside, rule: "smaller")).to include([:beaten, :look_again, 1])
+      expect(found(*inside, rule: "larger")).not_to include([:beaten, :look_again, 0])
     end
 
     it "knows sites that contradict, and leaves a grid alone" do
@@ -120,7 +118,7 @@ RSpec.describe Handrail::Sizing do
         described_class
           .new(some, rule: Handrail::Sizing::TieRule.new(rule))
           .findings
-          .select { |f| f.kind == :unreachable }
+          .select { |f| f.kind == :beaten }
           .map { |f| some[f.row].size }
       end
       expect(never["larger", rows]).to eq %w[S]
@@ -129,9 +127,9 @@ RSpec.describe Handrail::Sizing do
       expect(never["nearest", rows]).to be_empty
     end
 
-    it "says row, fault and mend in words" do
+    it "says row and fault as data, lengths in the row's own unit" do
       finding = described_class.new([row("S", 349, 300)]).findings.first
-      expect(finding.to_s).to eq "size S, calf: min 34.9 cm is above max 30 cm. Swap them."
+      expect(finding.figures).to eq(part: "", size: "S", site: "calf", min: "34.9 cm", max: "30 cm")
     end
   end
 

@@ -145,15 +145,16 @@ RSpec.describe Handrail::Fitting do
 
     it "enforces the first strap with its reason, and only that one" do
       applying = described_class.new(steps, done: %w[open_all])
-      expect(applying.refusal(family.step("strap_thigh"))).to match(/calf strap goes first/i)
-      expect(applying.refusal(family.step("strap_calf"))).to be_nil
+      held = applying.held_by(family.step("strap_thigh"))
+      expect([held.key, held.why]).to match ["strap_calf", /calf strap goes first/i]
+      expect(applying.held_by(family.step("strap_calf"))).to be_nil
       begun = described_class.new(steps, done: %w[strap_calf])
-      expect(begun.refusal(family.step("strap_lower_thigh"))).to be_nil
+      expect(begun.held_by(family.step("strap_lower_thigh"))).to be_nil
     end
 
     it "notes a swap of the others" do
-      note = described_class.new(steps, done: %w[strap_calf]).swap_note(family.step("strap_shin"))
-      expect(note).to match(/\ALower shin strap.* before Thigh strap\z/)
+      skipped = described_class.new(steps, done: %w[strap_calf]).skipped(family.step("strap_shin"))
+      expect(skipped.map(&:key)).to eq %w[strap_thigh]
     end
 
     it "lists what is still open, in order" do

@@ -113,8 +113,11 @@ RSpec.describe Handrail::Sizing::Chart do
   it "refuses a reading of another posture or tension and says which is there" do
     m = matched(calf, { calf: "37 cm" }, tension: "firm")
     expect(m).to have_attributes(verdict: :unusable, size: nil, read_again: ["calf"])
-    expect(m.reason).to include("wants calf firm; the reading there is sitting, snug")
-    expect(matched(calf, { thigh: "37 cm" }).reason).to include("no reading of calf")
+    about = { site: "calf", how: "firm", there: [%w[sitting snug]] }
+    expect(m.displaced.map(&:to_h)).to eq [{ code: "displaced", figures: about }]
+    expect(m.remarks.first.figures).to include(about)
+    none = matched(calf, { thigh: "37 cm" }).remarks.first
+    expect([none.code, none.figures[:site]]).to eq %w[no_reading calf]
   end
 
   it "never uses a struck-out reading" do
@@ -209,11 +212,15 @@ RSpec.describe Handrail::Sizing::Chart do
     end
   end
 
-  it "says why as a fitter would" do
-    expect(matched(calf, { calf: "35.2 cm" }).reason).to include(
-      "Calf 35.2 cm lies in S (32 to 35.5 cm)",
-      "3 mm inside the upper edge",
-      "Read calf again"
+  it "says why, as data: the readings and bands, the nearest edge, what to read again" do
+    fits, close, again = matched(calf, { calf: "35.2 cm" }).remarks
+    expect(fits.figures).to eq(
+      part: nil,
+      readings: [["calf", "35.2 cm"]],
+      size: "S",
+      bands: ["32 to 35.5 cm"]
     )
+    expect(close.figures).to include(size: "S", by: 3.0, inside: true, upper: true, site: "calf")
+    expect([again.code, again.figures]).to eq ["again", { sites: ["calf"] }]
   end
 end

@@ -18,7 +18,7 @@ RSpec.describe Handrail::Measuring do
       expect(repeats("40 cm", "40.5 cm")).not_to be_agree
       expect(repeats("40 cm", "40.5 cm", step: "0.5 cm")).to be_agree
       expect(repeats("40 cm", "45 cm", "40 cm")).to be_agree
-      expect(repeats("40 cm", "41 cm").wish).to include("third")
+      expect(repeats("40 cm", "41 cm").wish).to eq :third
     end
 
     it "doubts by 1 % over the root of n, never less than the resolution over the root of 12" do

@@ -307,7 +307,7 @@ RSpec.describe "Every device family at a visit", :rolled_back do
     expect(record(visit).sheets("left")["heel_wedge"].lines.first.value).to eq "3.1 mm"
     expect(record(visit).sheets("right")["heel_wedge"]).to have_attributes(
       state: :not_done,
-      missing: [/Which edge is raised/]
+      missing: [have_attributes(code: "missing.edge")]
     )
   end
 

@@ -66,7 +66,7 @@ RSpec.describe "A fitting is pinned to what it was made on", :rolled_back do
       sheet.putting_on,
       now.settings.map { |field, row| [field.label, row] },
       now.product.to_h,
-      now.advice.reason,
+      Handrail::Wording.grounds(now.advice),
       now.needs.map(&:key)
     ].inspect
   end

@@ -21,8 +21,9 @@ module Handrail
       end
 
     # Something changed (or a step done) that opens checks again. remedy, problem - keys, nil for a
-    # step; opens - check keys; goes_to - where the remedy leads, or nil; before, after - what was
-    # changed in the fitter's figures; spot - the point of the figure that was shown, or nil.
+    # step; cause - { code:, ... } where neither step nor remedy did it; opens - check keys; goes_to
+    # - where the remedy leads, or nil; before, after - what was changed in the fitter's figures;
+    # spot - the point of the figure that was shown, or nil.
     Change =
       Value.new(
         :problem,
@@ -36,6 +37,7 @@ module Handrail
         :at,
         :by,
         :title,
+        :cause,
         :before,
         :after,
         :spot

@@ -58,16 +58,13 @@ module Handrail
     #
     # state - :good, :look_again, :stop (not possible so) or :not_done (readings are missing); size
     # - what to order or cut, or nil lines - SheetLines; notes - SheetNotes; drawn - makes the Piece, or
-    # nil; missing - sentences on what is still to be read; count - of pieces, where the sheet counts
+    # nil; missing - Remarks on what is still to be read; count - of pieces, where the sheet counts
     # them (straps)
     Sheet =
       Value.new(:key, :title, :state, :size, :lines, :notes, :drawn, :missing, :count, :worn) do
         # The Piece to scale, made when it is first asked for; nil where there is none.
         def piece = drawn&.call
         def complete? = missing.empty?
-        def sentences = [*missing, *notes.map(&:text)]
-        def reason =
-          [*lines.map { |line| "#{line.label} #{line.value}." }, *notes.map(&:text)].join(" ")
       end
 
     # Where a computed piece lies on the wearer, for the figure. below, above - mm from the level of
@@ -77,10 +74,16 @@ module Handrail
     # parts of it meet.
     Worn = Value.new(:below, :above, :opening, :seams)
 
-    # label; value - as it is printed; how - where it comes from.
-    SheetLine = Value.new(:label, :value, :how)
-    # state - nil, :good, :look_again or :stop
-    SheetNote = Value.new(:state, :text)
+    # Something found while a size is looked for, as data. code - what, under which it is worded;
+    # figures - name => what it is about, such as JSON can keep: a length or a name as a String,
+    # degrees as a Float, a count as an Integer, or lists of these.
+    Remark = Value.new(:code, :figures)
+
+    # key; value - figures as they are printed, or a Symbol that is worded; about - the Remark that
+    # it is worded by: what it is called, and where it comes from.
+    SheetLine = Value.new(:key, :value, :about)
+    # key; state - nil, :good, :look_again or :stop; remark - a Remark
+    SheetNote = Value.new(:key, :state, :remark)
 
     # A piece drawn to scale, in mm, y down. shapes - Arrays: [:outline, points], [:fold, x1, y1,
     # x2, y2], [:cut, ...], [:hole, x, y, diameter], [:dim, x1, y1, x2, y2, text], [:label, x, y,

@@ -119,7 +119,9 @@ module Handrail
           stops =
             findings
               .select { |f| f.state == :stop }
-              .map { |f| [lines[f.row], table.sentence(lines[f.row], f.said(lines))] }
+              .map do |f|
+                [lines[f.row], table.sentence(lines[f.row], Wording.chart_finding(f, lines))]
+              end
           words =
             rows.each_with_index.flat_map do |row, i|
               strange_words(row).map { |text| [lines[i], table.sentence(lines[i], text)] }

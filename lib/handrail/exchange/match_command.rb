@@ -153,7 +153,7 @@ module Handrail
           figure(match.margin, 1),
           figure(match.probability, 3),
           again.empty? ? nil : again,
-          [*questions(readings), match.reason].join(" ")
+          [*questions(readings), Wording.remarks(match.remarks)].join(" ")
         ].freeze
       end
 

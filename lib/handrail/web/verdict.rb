@@ -57,7 +57,7 @@ module Handrail
       # "M, but only just: 87 in 100 that M is right; 3 mm inside the nearest edge."
       def headline
         return sheet_headline unless @match
-        return @advice.sentences.first if trial?
+        return said_first if trial?
         if @match.verdict == :unusable
           return(
             "Still to be read: #{
@@ -65,7 +65,7 @@ module Handrail
             }."
           )
         end
-        return @advice.sentences.first if made?
+        return said_first if made?
         return "No size of this chart serves." unless size
 
         "#{size}#{closeness}"
@@ -88,7 +88,7 @@ module Handrail
       def notes
         return sheet_notes unless @match
 
-        return [Note[text: @match.sentences.first]] if trial? && @advice.clear?
+        return [Note[text: Wording.remark(@match.remarks.first)]] if trial? && @advice.clear?
 
         all = [
           *rivals,
@@ -157,6 +157,8 @@ module Handrail
         [Note[text: "#{said[0].upcase}#{said[1..]} well inside #{size}."]]
       end
 
+      def said_first = Wording.remark(@advice.remarks.first)
+
       # the size lit on the tape: in a trial the one that was found right
       def shown(part) = (trial? && part.part.sizes.find { |other| other.name == size }) || part.size
       def trial? = @visit.family.size_rule.by == "trial"
@@ -169,7 +171,7 @@ module Handrail
           return(
             (
               if sheet.missing.size == 1
-                sheet.missing.first
+                Wording.remark(sheet.missing.first)
               else
                 "#{sheet.missing.size} readings still to take."
               end
@@ -182,8 +184,8 @@ module Handrail
 
       def sheet_notes
         sheet = @visit.sheets(side).fetch(@visit.family.size_rule.sheet)
-        sheet.missing.map { |text| Note[state: :not_done, text: text] } +
-          sheet.notes.map { |note| Note[state: note.state, text: note.text] }
+        sheet.missing.map { |one| Note[state: :not_done, text: Wording.remark(one)] } +
+          sheet.notes.map { |note| Note[state: note.state, text: Wording.remark(note.remark)] }
       end
 
       def closeness
@@ -237,12 +239,12 @@ module Handrail
 
       def verdict_notes
         if @match.size.nil? && @match.verdict != :unusable
-          return @match.sentences.first(1).map { |text| Note[state: :stop, text: text] }
+          return [Note[state: :stop, text: Wording.remark(@match.remarks.first)]]
         end
         return missing if @match.verdict == :unusable
         return [] if @match.verdict == :fits
 
-        [Note[state: :look_again, text: @match.sentences.first(2).join(" ")]]
+        [Note[state: :look_again, text: Wording.remarks(@match.remarks.first(2))]]
       end
 
       # straps whose closure is nearly used up
@@ -256,8 +258,7 @@ module Handrail
       end
 
       # another posture or tension is there, and can not stand in
-      def missing =
-        Sizing::Reason.new(@match).displaced.map { |text| Note[state: :stop, text: text] }
+      def missing = @match.displaced.map { |one| Note[state: :stop, text: Wording.remark(one)] }
 
       def level_notes
         @match.parts.flat_map do |part|

@@ -96,7 +96,9 @@ module Handrail
       end
 
       def check_note(item, here)
-        return "look again: #{visit.fill(item.opened_by.title)}" if item.state == :look_again
+        if item.state == :look_again
+          return "look again: #{visit.fill(Wording.opened_by(item.opened_by.to_h))}"
+        end
         return "not possible today: #{item.result.note}" if item.result && !item.result.seen?
 
         parts = [

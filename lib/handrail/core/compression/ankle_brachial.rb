@@ -26,7 +26,7 @@ module Handrail
 
       # state - :good, :look_again or :stop; side; index - Rational or nil; code - :unknown, :low,
       # :specialist, :stiff or :sound
-      Finding = Value.new(:side, :index, :state, :code, :sentence)
+      Finding = Value.new(:side, :index, :state, :code)
 
       # typed - field => text, empty ones are passed over. Returns [AnkleBrachial, {}], or [nil,
       # faults by field].
@@ -82,44 +82,17 @@ module Handrail
 
       def finding(side)
         value = index(side)
-        state, code, says = judge(value)
-        lead =
-          (
-            if value
-              "#{side.capitalize} index #{format("%.2f", value)}"
-            else
-              "#{side.capitalize} index not known"
-            end
-          )
-        Finding[side: side, index: value, state: state, code: code, sentence: "#{lead}: #{says}"]
+        state, code = judge(value)
+        Finding[side: side, index: value, state: state, code: code]
       end
 
       def judge(value)
-        if value.nil?
-          return [
-            :look_again,
-            :unknown,
-            "one arm and one ankle pressure of this leg are needed. Feel the foot pulses, and ask the " \
-              "prescriber."
-          ]
-        end
-        return :stop, :low, "below 0.5. No compression, refer urgently." if value < LIMITS[:least]
-        if value < LIMITS[:plain]
-          return :look_again, :specialist, "0.5 to 0.8. Compression only on a specialist's word."
-        end
-        if value > LIMITS[:most]
-          return [
-            :look_again,
-            :stiff,
-            "above 1.3. The index is not reliable here (stiff arteries): ask the prescriber."
-          ]
-        end
+        return %i[look_again unknown] if value.nil?
+        return %i[stop low] if value < LIMITS[:least]
+        return %i[look_again specialist] if value < LIMITS[:plain]
+        return %i[look_again stiff] if value > LIMITS[:most]
 
-        [
-          :good,
-          :sound,
-          "within 0.8 to 1.3. It does not rule out everything: look at skin, feeling and pulses too."
-        ]
+        %i[good sound]
       end
     end
   end

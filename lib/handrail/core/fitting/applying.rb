@@ -20,19 +20,17 @@ module Handrail
       def finished? = self.next.nil?
       def position(step) = steps.index(step) + 1
 
-      # Why this step can not be ticked yet, or nil.
-      def refusal(step)
+      # The Step that goes before this one can be ticked, or nil.
+      def held_by(step)
         first = steps.find(&:first)
-        return unless first && step.strap && !step.first && !done?(first)
-
-        first.why || "#{first.title} goes first."
+        first if first && step.strap && !step.first && !done?(first)
       end
 
-      # A note when a step is taken out of the family's order, or nil.
-      def swap_note(step)
-        skipped =
-          steps.take_while { |other| other != step }.select { |other| other.strap && !done?(other) }
-        "#{step.title} before #{skipped.map(&:title).join(", ")}" if step.strap && skipped.any?
+      # Steps that are passed over when a step is taken out of the family's order.
+      def skipped(step)
+        return [] unless step.strap
+
+        steps.take_while { |other| other != step }.select { |other| other.strap && !done?(other) }
       end
     end
   end

@@ -240,7 +240,11 @@ module Handrail
           place: item.place,
           subject: item.check.key,
           rests_on: rests_on,
-          figures: { after: item.opened_by&.title, reason: reason }.compact
+          figures: {
+            after: item.opened_by&.title,
+            cause: item.opened_by&.cause,
+            reason: reason
+          }.compact
         )
       end
 

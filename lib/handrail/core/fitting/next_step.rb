@@ -87,7 +87,7 @@ module Handrail
         return %i[not_done device] if open.empty?
 
         doubtful = advice.find { |one| !SETTLED.include?(one.verdict) }
-        return :look_again, :size_doubt, { text: doubtful.sentences.first } if doubtful
+        return :look_again, :size_doubt, { about: doubtful.remarks.first.to_h } if doubtful
 
         [
           :not_done,

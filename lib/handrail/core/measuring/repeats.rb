@@ -64,11 +64,11 @@ module Handrail
         [mm.to_f * relative / Math.sqrt(count), @step / Math.sqrt(12)].max
       end
 
-      # What to do next, in words, or nil when nothing is wanted.
+      # What to do next: :twice, :third, or nil when nothing is wanted.
       def wish
-        return "take it twice" if count == 1
+        return :twice if count == 1
 
-        "the two differ by #{format("%g", spread.to_f.round(1))} mm: take a third" unless agree?
+        :third unless agree?
       end
 
       private

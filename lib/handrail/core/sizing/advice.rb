@@ -4,11 +4,11 @@ module Handrail
   module Sizing
     # What size is advised for one side, and on what grounds: a chart, a trial on the body, or a
     # computed sheet. The three answer the same questions: size, verdict, probability, margin,
-    # reason, sentences, and the names that can be chosen.
+    # remarks, grounds (the remarks that are kept with a choice), and the names that can be chosen.
     module Advice
       # Can always be chosen, with a reason.
       MADE = "made to measure"
-      NO_SIZE = "Every girth must lie in one size, and no size holds them all: made to measure."
+      NO_SIZE = Remark[code: "no_size_holds", figures: {}]
 
       # Read from a chart. match - a Match; all_must_fit - true where a size that does not hold
       # every reading is no size.
@@ -18,8 +18,8 @@ module Handrail
           def verdict = match.verdict.to_s
           def probability = refused? ? nil : match.probability
           def margin = refused? ? nil : match.margin
-          def reason = [*(NO_SIZE if refused?), match.reason].join(" ")
-          def sentences = [*(NO_SIZE if refused?), *match.sentences]
+          def remarks = [(NO_SIZE if refused?), *match.remarks].compact
+          def grounds = remarks
 
           # The readings are all there, and no one size holds them.
           def refused? = all_must_fit == true && !%i[fits overlap unusable].include?(match.verdict)
@@ -38,8 +38,8 @@ module Handrail
           def verdict = run.confirmed ? "trial" : "untried"
           def probability = nil
           def margin = nil
-          def reason = [run.sentence, match&.reason].compact.join(" ")
-          def sentences = [run.sentence]
+          def remarks = [run.remark]
+          def grounds = [run.remark, *match&.remarks]
           def names = [*run_names, MADE]
           def ready? = !size.nil?
           def clear? = !run.confirmed.nil?
@@ -61,8 +61,15 @@ module Handrail
 
           def probability = nil
           def margin = nil
-          def reason = sheet.complete? ? sheet.reason : sheet.missing.join(" ")
-          def sentences = sheet.sentences.empty? ? ["Computed: #{size}."] : sheet.sentences
+
+          def remarks
+            said = [*sheet.missing, *sheet.notes.map(&:remark)]
+            said.empty? ? [Remark[code: "computed", figures: { size: size }]] : said
+          end
+
+          def grounds
+            sheet.complete? ? [*sheet.lines, *sheet.notes.map(&:remark)] : sheet.missing
+          end
           def names = [sheet.size, MADE].compact.uniq
           def ready? = sheet.complete?
           def clear? = sheet.state == :good

@@ -2,27 +2,21 @@
 
 module Handrail
   module Sizing
-    # Looks a chart over before anybody is measured for it: each finding names its row, what is
-    # wrong and the mend.
+    # Looks a chart over before anybody is measured for it: each finding names its row and what is
+    # wrong.
     class ChartCheck
-      # state - :stop (it can not be used so) or :look_again (it may be meant so); row - index of
-      # the row; site, size first - index of the row that was there before, for what is there twice
-      Finding =
-        Value.new(:kind, :state, :row, :text, :mend, :first) do
-          # lines - the file's line of each row, where the reader looks at a file.
-          def sentence(lines = nil) = Chart.placed(text, first, lines)
-          def said(lines) = "#{sentence(lines)} #{mend}"
-          def to_s = "#{sentence} #{mend}"
-        end
+      # kind - under which fault and mend are worded; state - :stop (it can not be used so) or
+      # :look_again (it may be meant so); row - index of the row; first - index of the row that was
+      # there before, for what is there twice; figures - part, size and site of the row, and what
+      # the fault is about: lengths as texts in the row's own unit.
+      Finding = Value.new(:kind, :state, :row, :first, :figures)
 
       # Wrong units that are looked for: the factor, and what it would mean.
       SLIPS = {
-        2.54 => "looks like inches among centimetres",
-        1 / 2.54 => "looks like centimetres among inches",
-        10.0 =>
-          "looks ten times too large (mm " \
-            "for cm?)",
-        0.1 => "looks ten times too small (cm for mm?)"
+        2.54 => :inches,
+        1 / 2.54 => :centimetres,
+        10.0 => :ten_times,
+        0.1 => :a_tenth
       }.freeze
       # how near the factor must be met, as a share
       NEAR = 0.09
@@ -58,15 +52,13 @@ module Handrail
 
       attr_reader :rows
 
-      def finding(kind, state, row, text, mend, first: nil)
-        Finding[kind: kind, state: state, row: row, text: text, mend: mend, first: first]
+      # row, index - of the row at fault
+      def finding(kind, state, row, index, first: nil, **figures)
+        about = { part: row.part.to_s, size: row.size, site: row.site, **figures }
+        Finding[kind: kind, state: state, row: index, first: first, figures: about]
       end
 
       def print(mm, row) = Quantity::Length.mm(mm).plain(row.unit)
-
-      def called(row)
-        "#{"#{row.part}, " unless row.part.to_s.empty?}size #{row.size}, #{Sizing.site_name(row.site)}"
-      end
 
       def sound?(row) = row.min <= row.max
       def middle(row) = (row.min + row.max).to_f / 2
@@ -76,13 +68,7 @@ module Handrail
 
       def reversed
         each_row { |row| !sound?(row) }.map do |row, i|
-          finding(
-            :reversed,
-            :stop,
-            i,
-            "#{called(row)}: min #{print(row.min, row)} is above max #{print(row.max, row)}.",
-            "Swap them."
-          )
+          finding(:reversed, :stop, row, i, min: print(row.min, row), max: print(row.max, row))
         end
       end
 
@@ -91,18 +77,7 @@ module Handrail
           .values
           .reject(&:one?)
           .flat_map do |found|
-            found
-              .drop(1)
-              .map do |row, i|
-                finding(
-                  :twice,
-                  :stop,
-                  i,
-                  "#{called(row)} is there twice ({first}).",
-                  "Keep one of them.",
-                  first: found.first.last
-                )
-              end
+            found.drop(1).map { |row, i| finding(:twice, :stop, row, i, first: found.first.last) }
           end
       end
 
@@ -122,11 +97,12 @@ module Handrail
               finding(
                 :unit_slip,
                 :stop,
+                row,
                 i,
-                "#{called(row)}: #{print(row.min, row)} to " \
-                  "#{print(row.max, row)} #{SLIPS[factor]}.",
-                "By its neighbours it would lie near " \
-                  "#{Quantity::Length.mm(expected.round(0)).plain(row.unit)}: mend the figures or the unit."
+                min: print(row.min, row),
+                max: print(row.max, row),
+                slip: SLIPS[factor],
+                near: print(expected.round(0), row)
               )
             end
           end
@@ -164,24 +140,11 @@ module Handrail
       def beside(low, high, index, step)
         gap = high.min - low.max
         if gap > step
-          finding(
-            :gap,
-            :look_again,
-            index,
-            "#{called(high)}: nothing holds #{print(low.max, high)} to " \
-              "#{print(high.min, high)}.",
-            "A reading there is between #{low.size} and #{high.size}. Close the gap if the maker means " \
-              "one size to reach."
-          )
+          span = { from: print(low.max, high), to: print(high.min, high) }
+          finding(:gap, :look_again, high, index, other: low.size, **span)
         elsif gap.negative? && low.size != high.size
-          shared = "#{print(high.min, high)} to #{print([low.max, high.max].min, high)}"
-          finding(
-            :overlap,
-            :look_again,
-            index,
-            "#{called(high)}: #{shared} is in #{low.size} too.",
-            "There the tie rule chooses. Leave it if the maker means it."
-          )
+          span = { from: print(high.min, high), to: print([low.max, high.max].min, high) }
+          finding(:overlap, :look_again, high, index, other: low.size, **span)
         end
       end
 
@@ -193,14 +156,7 @@ module Handrail
               ranges.values.none? { |low, high| row.max >= low.mm && row.min <= high.mm }
           end
         outside.map do |row, i|
-          finding(
-            :unreachable,
-            :stop,
-            i,
-            "#{called(row)}: nobody measures #{print(row.min, row)} to " \
-              "#{print(row.max, row)} there.",
-            "Look at the unit and the site."
-          )
+          finding(:off_body, :stop, row, i, min: print(row.min, row), max: print(row.max, row))
         end + beaten
       end
 
@@ -217,14 +173,8 @@ module Handrail
             sizes.each_with_index.filter_map do |(name, bands), place|
               by = sizes.drop(place + 1).first(REACH).find { |_, wider| inside?(bands, wider) } or
                 next
-              finding(
-                :unreachable,
-                :look_again,
-                index_of(bands.first),
-                "#{name} is never chosen: all it holds, " \
-                  "#{by.first} holds too.",
-                "Change a band, or the tie rule."
-              )
+              first = bands.first
+              finding(:beaten, :look_again, first, index_of(first), size: name, by: by.first)
             end
           end
       end
@@ -269,19 +219,8 @@ module Handrail
         down = steps.find { |_, step| step.negative? } or return
         from = smaller.first.size
         to = larger.first.size
-        sentence =
-          if steps.any? { |_, step| step.positive? }
-            "the other sites grow from #{from} to #{to}, this one shrinks"
-          else
-            "#{to} is smaller than #{from}"
-          end
-        finding(
-          :contradiction,
-          :look_again,
-          index_of(down.first),
-          "#{called(down.first)}: #{sentence}.",
-          "Sizes stand from the smallest up; look at the figures."
-        )
+        kind = steps.any? { |_, step| step.positive? } ? :contradiction : :out_of_order
+        finding(kind, :look_again, down.first, index_of(down.first), from: from, to: to)
       end
 
       def grid?(part)
@@ -298,17 +237,8 @@ module Handrail
           row, i = run.find { |r, _| [r.posture, r.tension] != [first.posture, first.tension] }
           next unless row
 
-          ways =
-            [first, row].map do |r|
-              [r.posture || "any posture", r.tension || "any tension"].join(", ")
-            end
-          finding(
-            :two_ways,
-            :look_again,
-            i,
-            "#{called(row)} is read #{ways.last}, in the first row #{ways.first}.",
-            "One site of a part is read in one way."
-          )
+          ways = [row, first].map { |one| [one.posture, one.tension] }
+          finding(:two_ways, :look_again, row, i, ways: ways)
         end
       end
 

@@ -83,8 +83,12 @@ module Handrail
         (disagreeing + (size ? doubtful : undecided)).uniq
       end
 
-      def reason = Reason.new(self).to_s
-      def sentences = Reason.new(self).sentences
+      # What was found, as Remarks: the readings and bands, what decided, how close, what to read
+      # again.
+      def remarks = Reason.new(self).remarks
+
+      # Remarks on readings of the right site that were taken otherwise than the chart wants.
+      def displaced = Reason.new(self).displaced
 
       # Every value with its chosen band: [[Band, Repeats], ...].
       attr_reader :pairs

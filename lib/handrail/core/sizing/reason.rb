@@ -2,17 +2,17 @@
 
 module Handrail
   module Sizing
-    # A match in sentences that a fitter would say: what was read, which bands, what decided, how
-    # close, what to read again.
+    # A match as a fitter would tell it, in Remarks: what was read, which bands, what decided, how
+    # close, what to read again. Lengths are texts in the chart's own unit.
     class Reason
       def initialize(match) = @match = match
 
-      def to_s = sentences.join(" ")
+      # All of it, an Array of Remarks.
+      def remarks
+        [*match.parts.flat_map { |part| verdict(part) }, closeness, again].compact
+      end
 
-      # All of it, an Array of sentences.
-      def sentences = [*@match.parts.flat_map { |part| verdict(part) }, closeness, again].compact
-
-      # Readings of the right site that were taken otherwise than the chart wants, a sentence each.
+      # Readings of the right site that were taken otherwise than the chart wants, a Remark each.
       def displaced
         match
           .missing
@@ -24,124 +24,90 @@ module Handrail
 
       attr_reader :match
 
+      def remark(code, **figures) = Remark[code: code, figures: figures]
+
+      # the first remark of several parts says which part it is about
       def verdict(part)
-        lead = part.part.name.empty? || match.parts.one? ? "" : "#{part.part.name}: "
-        first, *rest = Array(send(part.verdict, part))
-        ["#{lead}#{lead.empty? ? capital(first) : first}", *rest]
+        first, *rest = send(part.verdict, part)
+        named = part.part.name.empty? || match.parts.one? ? nil : part.part.name
+        [first.with(figures: { part: named, **first.figures }), *rest]
       end
 
-      def fits(part) =
-        "#{readings(part)} #{part.values.one? ? "lies" : "all lie"} in #{part.size} (#{bands(part)})."
+      def fits(part)
+        bands = part.size.bands.map { |band| part.part.text(band) }
+        [remark("fits", readings: readings(part), size: part.size.name, bands: bands)]
+      end
 
       def overlap(part)
-        [
-          "#{readings(part)} #{part.values.one? ? "lies" : "lie"} in #{list(part.candidates)}.",
-          "#{rule(part)}: #{part.size}."
-        ]
+        [remark("overlap", readings: readings(part), sizes: names(part.candidates)), rule(part)]
       end
 
       def between(part)
-        gaps = part.homeless.map { |demand| "#{value(part, demand)} lies in no band" }
-        [
-          *gaps
-            .join(" and ")
-            .then { |text| "#{text}: it is between #{list(part.candidates, "and")}." },
-          "#{rule(part)}: #{part.size}."
-        ]
+        homeless = part.homeless.map { |demand| reading(part, demand) }
+        [remark("between", homeless: homeless, among: names(part.candidates)), rule(part)]
       end
 
       def conflict(part)
-        named =
-          part.values.keys.map do |demand|
-            "#{value(part, demand)} says #{list(part.named(demand))}"
-          end
-        [
-          "The readings do not agree on a size: #{named.join(", ")}.",
-          "#{rule(part)}: #{part.size}."
-        ]
+        says = part.values.keys.map { |demand| [*reading(part, demand), names(part.named(demand))] }
+        [remark("conflict", says: says), rule(part)]
       end
 
-      def below(part) = off_chart(part, part.under, "smallest", :min)
-      def above(part) = off_chart(part, part.over, "largest", :max)
+      def below(part) = off_chart(part, part.under, "below", :min)
+      def above(part) = off_chart(part, part.over, "above", :max)
 
-      def off_chart(part, demands, extreme, edge)
+      def off_chart(part, demands, code, edge)
         demands.map do |demand|
           band = part.part.bands(demand).public_send(edge == :min ? :min_by : :max_by, &edge)
-          mm = part.values[demand].mm
-          "#{value(part, demand)} is #{millimetres((mm - band[edge]).abs)} #{edge == :min ? "under" : "over"} " \
-            "the #{extreme} band (#{band}). No size of this chart serves."
+          by = (part.values[demand].mm - band[edge]).abs.round(1).to_f
+          remark(code, readings: [reading(part, demand)], by: by, band: band.to_s)
         end
       end
 
       def unusable(part)
         part.missing.map do |demand, others|
-          if others.empty?
-            "There is no reading of #{Sizing.site_name(demand.site)}."
-          else
-            stand_in(demand, others)
-          end
+          others.empty? ? remark("no_reading", site: demand.site) : stand_in(demand, others)
         end
       end
 
       def stand_in(demand, others)
-        there =
-          others.map do |one|
-            [one.posture || "posture not stated", one.tension || "tension not stated"].join(", ")
-          end
-        "The chart wants #{Sizing.site_name(demand.site)} #{demand.how}; the reading there is " \
-          "#{there.uniq.join(" and ")}, and can not stand in for it."
+        there = others.map { |one| [one.posture, one.tension] }.uniq
+        remark("displaced", site: demand.site, how: demand.how, there: there)
       end
 
       def closeness
         return unless match.size
 
         band, value = match.pairs.min_by { |b, v| b.margin(v.mm) }
-        outside = !band.hold?(value.mm)
         upper = (value.mm - band.max).abs < (value.mm - band.min).abs
-        place = [
-          outside ? "outside" : "inside",
-          "the",
-          upper ? "upper" : "lower",
-          "edge at",
-          Sizing.site_name(band.site)
-        ].join(" ")
-        "#{chance(match.probability)} that #{match.size} is right: " \
-          "#{millimetres(band.margin(value.mm).abs)} #{place}."
+        remark(
+          "closeness",
+          size: match.size,
+          probability: match.probability,
+          by: band.margin(value.mm).abs.round(1).to_f,
+          inside: band.hold?(value.mm),
+          upper: upper,
+          site: band.site
+        )
       end
 
       def again
         sites = match.read_again
-        return if sites.empty? || match.verdict == :unusable
-
-        "Read #{sites.map { |site| Sizing.site_name(site) }.join(" and ")} again."
+        remark("again", sites: sites) unless sites.empty? || match.verdict == :unusable
       end
 
-      def readings(part) = part.values.keys.map { |demand| value(part, demand) }.join(", ")
-
-      def value(part, demand)
-        "#{Sizing.site_name(demand.site)} #{part.values[demand].length.plain(part.part.bands(demand).first.unit)}"
+      def rule(part)
+        remark("rule.#{part.rule.name}", site: part.rule.primary, size: part.size.name)
       end
 
-      def bands(part) = part.size.bands.map { |band| part.part.text(band) }.join("; ")
-      def rule(part) = part.rule.sentence
+      # [[site, length as the chart writes it], ...]
+      def readings(part) = part.values.keys.map { |demand| reading(part, demand) }
 
-      def list(sizes, last = "or")
-        sizes
-          .map(&:name)
-          .then do |names|
-            names.size < 2 ? names.first.to_s : "#{names[0..-2].join(", ")} #{last} #{names.last}"
-          end
+      def reading(part, demand)
+        unit = part.part.bands(demand).first.unit
+        [demand.site, part.values[demand].length.plain(unit)]
       end
 
-      def capital(text) = "#{text[0].upcase}#{text[1..]}"
-      def millimetres(mm) = "#{format("%g", mm.round(1).to_f)} mm"
-
-      def chance(probability)
-        return "More than 99 in 100" if probability > 0.995
-
-        hundredths = (probability * 100).round
-        hundredths < 1 ? "Less than 1 in 100" : "#{hundredths} in 100"
-      end
+      def names(sizes) = sizes.map(&:name)
     end
   end
 end

@@ -19,7 +19,8 @@ module Handrail
 
           said =
             missing.map do |name|
-              "#{names.fetch(name, name.to_s.tr("_", " "))} is still to be read."
+              called = names.fetch(name, name.to_s.tr("_", " "))
+              Remark[code: "missing.reading", figures: { what: called }]
             end
           Sheet[key: key, title: title, state: :not_done, lines: [], notes: [], missing: said]
         end
@@ -39,15 +40,34 @@ module Handrail
       def input(name) = @inputs[name]
       def mm(name) = @inputs[name]&.mm
 
-      def line(label, value, how)
+      # value - exact mm, figures as a text, or a Symbol that is worded; figures - see Remark, exact
+      # mm are printed
+      def line(key, value, **figures)
+        about = Remark[code: "#{self.class.key}.lines.#{key}", figures: printed(figures)]
         @lines << SheetLine[
-          label: label,
+          key: key,
           value: value.is_a?(Numeric) ? print(value) : value,
-          how: how
+          about: about
         ]
       end
 
-      def note(text, state = nil) = @notes << SheetNote[state: state, text: text]
+      def note(key, state = nil, **figures)
+        remark = Remark[code: "#{self.class.key}.notes.#{key}", figures: printed(figures)]
+        @notes << SheetNote[key: key, state: state, remark: remark]
+      end
+
+      def printed(figures)
+        figures.transform_values do |value|
+          case value
+          when Rational
+            print(value)
+          when Array
+            value.map { |mm| print(mm) }
+          else
+            value
+          end
+        end
+      end
 
       # the exact mm as a fitter writes it: to the mm, in cm from 10 cm on
       def print(mm)

@@ -42,20 +42,6 @@ module Handrail
         end
       end
 
-      # The rule in words, as a reason.
-      def sentence
-        case name
-        when "larger"
-          "This chart takes the larger size"
-        when "smaller"
-          "This chart takes the smaller size"
-        when "nearest"
-          "This chart takes the nearest size"
-        when "primary"
-          "On this chart #{Sizing.site_name(primary)} decides"
-        end
-      end
-
       private
 
       def distance(size, values, verdict)

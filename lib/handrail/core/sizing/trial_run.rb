@@ -35,16 +35,16 @@ module Handrail
       # another make.
       def between? = confirmed.nil? && trials.any? && self.next.nil?
 
-      def sentence
+      # Where the run stands, as a Remark.
+      def remark
         if confirmed
-          return(
-            "The trial decided: " \
-              "#{confirmed}#{" (the lengths alone said #{start})" if start && start != confirmed}."
-          )
+          other = start && start != confirmed
+          code = other ? "trial.decided_otherwise" : "trial.decided"
+          return Remark[code: code, figures: { size: confirmed, start: start }]
         end
-        return "No size of the run sits right: another make, or made to measure." if between?
+        return Remark[code: "trial.between", figures: {}] if between?
 
-        "Try #{self.next} next, both sides."
+        Remark[code: "trial.next", figures: { size: self.next }]
       end
 
       private

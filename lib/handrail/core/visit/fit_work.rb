@@ -238,12 +238,13 @@ module Handrail
         family = @visit.family
         steps =
           own_rows(:steps_done, side).filter_map do |row|
-            step = family.step(row[:step]) and opening(step.opens || [], row, step.title)
+            step = family.step(row[:step]) and opening(step.opens || [], row, title: step.title)
           end
         later = own_rows(:size_choices, side).drop(@visit.recheck? ? 0 : 1)
         sizes =
           later.map do |row|
-            opening(family.all_checks.map(&:key), row, "another size, #{row[:chosen]}")
+            cause = { code: :size, size: row[:chosen] }
+            opening(family.all_checks.map(&:key), row, cause: cause)
           end
         steps + sizes + returns(side)
       end
@@ -252,7 +253,7 @@ module Handrail
       def returns(side)
         final = @visit.family.all_checks.select(&:final).map(&:key)
         returned(side).map do |row, slip|
-          opening(slip[:opens].to_a | final, row, "back from the #{slip[:doer]}")
+          opening(slip[:opens].to_a | final, row, cause: { code: :back, doer: slip[:doer] })
         end
       end
 
@@ -267,8 +268,7 @@ module Handrail
           end
       end
 
-      def opening(checks, row, title) =
-        Fitting::Change[opens: checks, seq: row[:version], title: title]
+      def opening(checks, row, **what) = Fitting::Change[opens: checks, seq: row[:version], **what]
     end
   end
 end

@@ -74,7 +74,9 @@ module Handrail
           end
 
           found = Sizing::ChartCheck.new(@rows).findings.select { |finding| finding.state == :stop }
-          found.to_h { |finding| ["row #{finding.row + 1}", "row #{finding.row + 1}: #{finding}"] }
+          found.to_h do |finding|
+            ["row #{finding.row + 1}", "row #{finding.row + 1}: #{Wording.chart_finding(finding)}"]
+          end
         end
       end
     end

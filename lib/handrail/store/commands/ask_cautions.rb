@@ -68,7 +68,7 @@ module Handrail
           findings = read.findings(visit.sides.compact)
           open = findings.find { |finding| finding.state == :look_again }
           if open && agreed_by.nil?
-            unacceptable("agreed_by", "#{open.sentence} Write who agreed to go on.")
+            unacceptable("agreed_by", "#{Wording.ankle_index(open)} Write who agreed to go on.")
           end
 
           kept =

@@ -71,7 +71,7 @@ module Handrail
             sheet: sheet,
             probability: advice.probability,
             margin_mm: advice.margin && Store.numeric(advice.margin),
-            reason: advice.reason,
+            reason: Wording.grounds(advice),
             configuration: Store.json(configuration(visit, own))
           }
         end
@@ -81,8 +81,8 @@ module Handrail
           {
             "key" => sheet.key,
             "title" => sheet.title,
-            "notes" => sheet.notes.map(&:text),
-            "lines" => sheet.lines.map { |line| [line.label, line.value.to_s, line.how] },
+            "notes" => sheet.notes.map { |note| Wording.remark(note.remark) },
+            "lines" => sheet.lines.map { |line| Wording.sheet_line(line) },
             "method" => Methods::VERSIONS.fetch(sheet.key)
           }
         end

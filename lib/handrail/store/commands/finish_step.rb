@@ -19,11 +19,11 @@ module Handrail
           applying = visit.applying(own)
           found = applying.steps.find { |one| one.key == step } or
             unacceptable("step", "There is no such step here.")
-          refusal = applying.refusal(found)
-          unacceptable("step", refusal) if refusal
+          held = applying.held_by(found)
+          unacceptable("step", Wording.goes_first(held)) if held
           return nil if applying.done?(found)
 
-          note = applying.swap_note(found)
+          note = Wording.order_swapped(found, applying.skipped(found))
           Decision.insert(
             with_side(visit, own, "#{visit.fill(found.title)}#{" (#{note})" if note}"),
             steps_done: {

@@ -210,7 +210,8 @@ module Handrail
             return "not #{item.posture}, #{item.tension}: kept, not used" if repeats.nil?
 
             count = "#{repeats.count} #{repeats.count == 1 ? "reading" : "readings"}"
-            item.decides && repeats.wish ? "#{count}, #{repeats.wish}" : count
+            wish = item.decides && Wording.wish(repeats)
+            wish ? "#{count}, #{wish}" : count
           end
 
           # the same site on the other side, or in the other posture

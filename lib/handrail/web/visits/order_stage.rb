@@ -38,7 +38,9 @@ module Handrail
 
             read, = Compression::AnkleBrachial.read(kept_pressures.except("agreed_by"))
             if read
-              read.findings(visit.sides.compact).map { |finding| [finding.state, finding.sentence] }
+              read
+                .findings(visit.sides.compact)
+                .map { |finding| [finding.state, Wording.ankle_index(finding)] }
             else
               []
             end

@@ -35,6 +35,13 @@ module Handrail
             two_sides? ? "#{title}, #{side}" : title
           end
 
+          # [label, value, where it comes from] of each line of a computed sheet.
+          def lines_of(sheet)
+            sheet.lines.map { |line| Wording.sheet_line(line) }
+          end
+
+          def said(remark) = Wording.remark(remark)
+
           # What the prescription demands or forbids: [[label, text], ...].
           def demands
             visit

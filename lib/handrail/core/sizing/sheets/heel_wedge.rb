@@ -30,16 +30,8 @@ module Handrail
           return directionless unless TOWARDS.key?(input(:towards))
 
           height = self.class.height(mm(:heel), wanted)
-          line(
-            "Wedge height",
-            "#{format("%.1f", height)} mm",
-            "heel width #{print(mm(:heel))} x tan #{format("%g", wanted)} degrees, under the #{towards} edge"
-          )
-          line(
-            "Bevel steps",
-            steps.to_s,
-            "#{format("%g", input(:step))} degrees a step, look again after each"
-          )
+          line(:height, height.to_r, heel: mm(:heel), degrees: wanted, towards: towards)
+          line(:steps, steps.to_s, step: input(:step).to_f)
           nearest(height)
           limit
           sheet(
@@ -68,20 +60,15 @@ module Handrail
             lines: [],
             notes: [],
             drawn: nil,
-            missing: [
-              "Which edge is raised, inner or outer, is still to be ordered for " \
-                "#{format("%g", wanted)} degrees."
-            ]
+            missing: [Remark[code: "missing.edge", figures: { degrees: wanted }]]
           ]
         end
 
         def steps = (wanted / input(:step)).ceil
 
         def none
-          note(
-            "No heel correction is ordered. In steps of #{format("%g", input(:step))} degrees, one step is " \
-              "#{format("%.1f", self.class.height(mm(:heel), input(:step)))} mm at this heel."
-          )
+          one = self.class.height(mm(:heel), input(:step))
+          note(:none, step: input(:step).to_f, height: one.to_r)
           sheet(size: "no correction", drawn: nil)
         end
 
@@ -89,36 +76,19 @@ module Handrail
           stock = input(:wedges).map(&:mm).sort
           sums = (stock + stock.combination(2).map(&:sum)).uniq.sort
           best = sums.min_by { |sum| (sum.to_f - height).abs }
-          line(
-            "Clip-on wedges",
-            "#{print(best)} is #{format("%.1f", self.class.degrees(mm(:heel), best))} degrees",
-            "the nearest of #{stock.map { |s| print(s) }.join(" and ")} at this heel"
-          )
+          gives = self.class.degrees(mm(:heel), best).round(1)
+          line(:clip_on, :wedge, wedge: best, gives: gives, stock: stock)
         end
 
         def limit
           if input(:towards) == "lateral" && input(:outward) && wanted > input(:outward)
-            note(
-              "#{
-                format("%g", wanted)
-              } degrees outward is more than the #{format("%g", input(:outward))} that the prescriber allows.",
-              :stop
-            )
+            note(:outward, :stop, degrees: wanted, most: input(:outward).to_f)
           end
           left = input(:limit) - wanted
           if left.negative?
-            note(
-              "#{
-                format("%g", wanted)
-              } degrees in all is more than #{format("%g", input(:limit))}: this is for the prescriber.",
-              :stop
-            )
+            note(:over_limit, :stop, degrees: wanted, most: input(:limit).to_f)
           else
-            note(
-              "#{format("%g", wanted)} of #{format("%g", input(:limit))} degrees are used, #{
-                format("%g", left)
-              } are left before the prescriber is asked."
-            )
+            note(:used, degrees: wanted, most: input(:limit).to_f, left: left.to_f)
           end
         end
 

@@ -20,16 +20,21 @@ module Handrail
           ankle_girth: :length?
         }.freeze
         STEP = 200
+        GIRTHS = %i[thigh_girth calf_girth ankle_girth].freeze
+        # the levels as they are written beside the drawing
+        NAMES = {
+          thigh: "Thigh level",
+          patella: "Mid patella",
+          knee: "Knee joint",
+          calf: "Calf level",
+          ankle: "Ankle joint"
+        }.freeze
 
         def compute
-          levels.each { |name, at, how| line(name, at, how) }
-          girths
-          line(
-            "Foot plate trimmed to",
-            mm(:foot) + mm(:toe_room),
-            "foot length and #{print(mm(:toe_room))} for the toes; long can be trimmed, short is lost"
-          )
-          line("Foot plate width", mm(:foot_width), "across the balls")
+          levels.each { |key, at, figures| line(key, at, **figures) }
+          GIRTHS.each { |key| line(key, mm(key)) if input(key) }
+          line(:foot_plate, mm(:foot) + mm(:toe_room), room: mm(:toe_room))
+          line(:foot_width, mm(:foot_width))
           order_of_levels
           sheet(
             size: @notes.any? { |n| n.state == :stop } ? nil : "made to measure",
@@ -41,38 +46,18 @@ module Handrail
 
         def levels
           @levels ||= [
-            ["Thigh level", mm(:patella) + STEP, "20 cm above mid patella"],
-            ["Mid patella", mm(:patella), "from the floor"],
-            ["Knee joint", mm(:condyle), "condyles, width #{print(mm(:condyle_width))}"],
-            ["Calf level", mm(:patella) - STEP, "20 cm below mid patella"],
-            ["Ankle joint", mm(:malleolus), "malleoli, width #{print(mm(:malleolus_width))}"]
+            [:thigh, mm(:patella) + STEP, {}],
+            [:patella, mm(:patella), {}],
+            [:knee, mm(:condyle), { width: mm(:condyle_width) }],
+            [:calf, mm(:patella) - STEP, {}],
+            [:ankle, mm(:malleolus), { width: mm(:malleolus_width) }]
           ]
         end
 
-        def girths
-          {
-            "Thigh" => :thigh_girth,
-            "Calf" => :calf_girth,
-            "Ankle" => :ankle_girth
-          }.each do |name, girth|
-            line("#{name} girth", mm(girth), "at the #{name.downcase} level") if input(girth)
-          end
-        end
-
         def order_of_levels
-          if (mm(:condyle) - mm(:patella)).abs > 50
-            note(
-              "The condyles read #{print((mm(:condyle) - mm(:patella)).abs)} from mid patella. Feel for " \
-                "them again.",
-              :look_again
-            )
-          end
-          return if mm(:malleolus) < mm(:patella) - STEP
-
-          note(
-            "The malleolus can not stand above the calf level. One of the two heights is wrong: read both again.",
-            :stop
-          )
+          apart = (mm(:condyle) - mm(:patella)).abs
+          note(:condyles, :look_again, apart: apart) if apart > 50
+          note(:malleolus, :stop) unless mm(:malleolus) < mm(:patella) - STEP
         end
 
         # the leg from the side, toes to the left, with cuffs, joints and foot plate at their levels
@@ -161,12 +146,12 @@ module Handrail
         # names beside the leg, with a line to their level
         def names
           named = -APART
-          levels.flat_map do |name, at, _|
+          levels.flat_map do |key, at, _|
             y = @top - at.to_f
             named = [y, named + APART].max
             [
               [:fold, edges_at(at.to_f).last + 6, y, HEEL + 24, named],
-              [:label, HEEL + 30, named + 9, "#{name} #{print(at)}"]
+              [:label, HEEL + 30, named + 9, "#{NAMES.fetch(key)} #{print(at)}"]
             ]
           end + [[:label, HEEL + 50, @top - 8, "floor"]]
         end

@@ -18,12 +18,7 @@ module Handrail
         }.freeze
 
         def compute
-          line(
-            "Each arm",
-            arm,
-            "(girth #{print(mm(:girth))} less back panel #{print(mm(:back_panel))} less front " \
-              "#{print(mm(:front_plan))}) / 2"
-          )
+          line(:arm, arm, girth: mm(:girth), back: mm(:back_panel), front: mm(:front_plan))
           return made_to_measure if mm(:girth) > mm(:extended_to)
 
           mm(:girth) > mm(:plain_to) ? extended : plain
@@ -38,15 +33,10 @@ module Handrail
 
         def plain
           spare = supplied - arm
-          line("Arm as it comes", supplied, "serves up to #{print(mm(:plain_to))} of girth")
-          line("Fold or trim, each side", spare, "the same on both sides")
-          note("Fold now; trim only when no later change is expected.")
-          if spare < 20
-            note(
-              "It leaves little arm to fold. Look at the travel left in the handles.",
-              :look_again
-            )
-          end
+          line(:supplied, supplied, reach: mm(:plain_to))
+          line(:fold, spare)
+          note(:fold)
+          note(:little, :look_again) if spare < 20
           sheet(
             size: "#{belt}, no extension",
             drawn: -> { piece(spare.positive? ? [[:fold, arm.to_f]] : []) },
@@ -56,13 +46,9 @@ module Handrail
 
         def extended
           extra = arm - supplied
-          line("Arm as it comes", supplied, "too short by #{print(extra)} on each side")
-          line(
-            "Extension, each arm",
-            extra + mm(:join),
-            "#{print(extra)} and #{print(mm(:join))} under the belt to join it"
-          )
-          note("One extension on each arm, equal lengths.")
+          line(:short, supplied, by: extra)
+          line(:extension, extra + mm(:join), by: extra, join: mm(:join))
+          note(:extension)
           sheet(
             size: "#{belt}, one extension each arm",
             drawn: -> { piece([[:fold, supplied.to_f]]) },
@@ -71,11 +57,7 @@ module Handrail
         end
 
         def made_to_measure
-          note(
-            "#{print(mm(:girth))} is above #{print(mm(:extended_to))}: no belt with extensions reaches. Made to " \
-              "measure.",
-            :stop
-          )
+          note(:out_of_reach, :stop, girth: mm(:girth), reach: mm(:extended_to))
           sheet(size: nil, drawn: nil)
         end
 

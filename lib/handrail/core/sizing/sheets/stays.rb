@@ -18,29 +18,13 @@ module Handrail
         def compute
           count = number
           used = chosen(count)
-          line(
-            "Stays",
-            count.zero? ? "the flexible ones it comes with" : "#{count} #{input(:kind)}",
-            prescribed? ? "as prescribed" : "no rigid stays are prescribed"
-          )
           return flexible if count.zero?
 
-          line(
-            "Casings",
-            used.join(", "),
-            "counted from the wearer's left, #{count == 2 ? "the middle pair" : "the two middle pairs"} of " \
-              "#{input(:casings)}"
-          )
-          line(
-            "Marks",
-            marks(count).join(", "),
-            "on the outer face at the top; they come out for washing"
-          )
+          line(prescribed? ? :stays : :own_stays, "#{count} #{input(:kind)}")
+          line(count == 2 ? :pair : :pairs, used.join(", "), casings: input(:casings).to_i)
+          line(:marks, marks(count).join(", "))
           length = stay_length
-          note(
-            "Each is shaped to this back, left first, then right. Small hole is the top; the top end goes up " \
-              "under the casing's pocket."
-          )
+          note(:shaped)
           sheet(
             size: length && "#{count} #{input(:kind)} stays of #{print(length)}",
             drawn: length && -> { piece(used, marks(count), length) }
@@ -62,23 +46,17 @@ module Handrail
         def marks(count) = count == 2 ? %w[L R] : (1..count).to_a
 
         def flexible
-          note("Flexible stays are in. A rigid stay is fitted only when the prescription says so.")
+          line(prescribed? ? :stays : :own_stays, :flexible)
+          note(:flexible)
           sheet(size: "flexible stays", drawn: nil)
         end
 
         def stay_length
           length = input(:lengths).map(&:mm).sort.reverse.find { |l| l <= mm(:back) }
           if length
-            line(
-              "Stay length",
-              length,
-              "the longest stock stay that does not pass the back length of #{print(mm(:back))}"
-            )
+            line(:length, length, back: mm(:back))
           else
-            note(
-              "Every stock stay is longer than this back (#{print(mm(:back))}): shorten one and round its end.",
-              :look_again
-            )
+            note(:too_long, :look_again, back: mm(:back))
           end
           length
         end

@@ -24,8 +24,8 @@ module Handrail
 
         def compute
           @sizes = []
-          strap("Thigh", mm(:thigh), mm(:thigh_strap))
-          strap("Calf", mm(:calf), mm(:calf_strap))
+          strap(:thigh, mm(:thigh), mm(:thigh_strap))
+          strap(:calf, mm(:calf), mm(:calf_strap))
           sheet(size: @sizes.join(", "), drawn: -> { piece })
         end
 
@@ -34,22 +34,13 @@ module Handrail
         def strap(name, girth, length)
           need = (WAY * girth) + mm(:tab)
           off = length - need
-          line(
-            "#{name} strap needed",
-            need,
-            "three quarters of #{print(girth)} and #{print(mm(:tab))} for the tab"
-          )
+          line(:"#{name}_needed", need, girth: girth, tab: mm(:tab))
           if off.negative?
-            note(
-              "The #{name.downcase} strap ends #{print(-off)} short of the front, at the inner side where it " \
-                "is rubbed off. " \
-                "Take one #{print(-off)} longer.",
-              :look_again
-            )
-            @sizes << "#{name.downcase} strap #{print(-off)} longer"
+            note(:"#{name}_short", :look_again, by: -off)
+            @sizes << "#{name} strap #{print(-off)} longer"
           else
-            line("Trim the #{name.downcase} strap by", off, "so that its end lands at the front")
-            @sizes << "#{name.downcase} strap trimmed by #{print(off)}"
+            line(:"#{name}_trim", off)
+            @sizes << "#{name} strap trimmed by #{print(off)}"
           end
         end
 

@@ -36,7 +36,7 @@ module Handrail
           width = stock_width
           opening = input(:weld) && stock_opening
           height
-          contour = contour_sentence
+          contour = contour_line
           across
           size = [
             width && "width #{print(width)}",
@@ -58,53 +58,26 @@ module Handrail
         def cut_length = round_body + mm(:overlap)
 
         def girth
-          line("Standing less lying", reduction, "two girths in line with the stoma")
-          if reduces?
-            note(
-              "Lying is #{print(reduction)} smaller: the hernia goes back when lying. Fit lying, hernia reduced."
-            )
-          else
-            note(
-              "Lying is no more than 3 cm smaller: the hernia does not go back by itself. Fit as the " \
-                "prescriber says.",
-              :look_again
-            )
-          end
-          line("Round the body", round_body, reduces? ? "the lying girth" : "the standing girth")
-          line("Belt cut to", cut_length, "girth and #{print(mm(:overlap))} of closure")
+          line(:reduction, reduction)
+          reduces? ? note(:reduces, by: reduction) : note(:stays_out, :look_again)
+          line(reduces? ? :round_lying : :round_standing, round_body)
+          line(:cut, cut_length, overlap: mm(:overlap))
         end
 
         def stock_width
           need = mm(:below_to_weld)
           widths = input(:widths).map(&:mm).sort
-          line(
-            "Width needed",
-            need + BETTER_ABOVE_WELD,
-            "from below the bulge to the weld, and 2.5 cm above it (at least 2 cm)"
-          )
+          line(:width_needed, need + BETTER_ABOVE_WELD)
           width =
             widths.find { |w| w >= need + BETTER_ABOVE_WELD } ||
               widths.find { |w| w >= need + LEAST_ABOVE_WELD }
           if width.nil?
-            note(
-              "No stock width is #{print(need + LEAST_ABOVE_WELD)} or more: have the width made.",
-              :stop
-            )
+            note(:no_width, :stop, least: need + LEAST_ABOVE_WELD)
           else
-            line("Stock width", width, "the next one up, #{print(width - need)} above the weld")
+            line(:width, width, above: width - need)
             narrower = widths.find { |w| w >= need + LEAST_ABOVE_WELD }
-            if narrower < width
-              note(
-                "Width #{print(narrower)} would keep #{print(narrower - need)} above the weld, still enough " \
-                  "where the groin needs room."
-              )
-            end
-            if width - need < BETTER_ABOVE_WELD
-              note(
-                "#{print(width - need)} above the weld: enough, 2.5 cm would be better.",
-                :look_again
-              )
-            end
+            note(:narrower, width: narrower, above: narrower - need) if narrower < width
+            note(:scant, :look_again, above: width - need) if width - need < BETTER_ABOVE_WELD
           end
           width
         end
@@ -112,43 +85,22 @@ module Handrail
         def stock_opening
           weld = mm(:weld)
           opening = input(:openings).map(&:mm).sort.find { |o| o >= weld + EASE.min }
-          line(
-            "Opening needed",
-            "#{print(weld + EASE.min)} to #{print(weld + EASE.max)}",
-            "weld to weld and 3 to 6 mm of ease"
-          )
+          line(:opening_needed, :range, from: weld + EASE.min, to: weld + EASE.max)
           if opening.nil?
-            note(
-              "No stock opening is large enough for this pouch: have it made. Too tight rubs the pouch.",
-              :stop
-            )
+            note(:no_opening, :stop)
           else
             ease = opening - weld
-            line("Stock opening", opening, "the next one up, #{print(ease)} of ease")
-            if ease > EASE.max
-              note(
-                "#{print(ease)} of ease is much: look whether the bulge comes through.",
-                :look_again
-              )
-            end
+            line(:opening, opening, ease: ease)
+            note(:much_ease, :look_again, ease: ease) if ease > EASE.max
           end
-          if input(:pouch) == "trim_to_fit"
-            note(
-              "A soft trim-to-fit pouch could bulge through: add the cover strap over the opening.",
-              :look_again
-            )
-          end
+          note(:soft_pouch, :look_again) if input(:pouch) == "trim_to_fit"
           opening
         end
 
         def height
           return unless input(:edge_to_stoma)
 
-          line(
-            "Opening height",
-            mm(:edge_to_stoma),
-            "lower belt edge up to the middle of the opening"
-          )
+          line(:opening_height, mm(:edge_to_stoma))
         end
 
         def widest
@@ -158,55 +110,31 @@ module Handrail
           difference.positive? ? :down : :up
         end
 
-        def contour_sentence
-          said = {
-            down: "widest edge down",
-            up: "contour reversed, widest edge up",
-            straight: "straight"
-          }.fetch(widest)
-          line(
-            "Contour",
-            said.delete_prefix("contour "),
-            "hip #{print(mm(:hip))}, waist #{print(mm(:waist))}"
-          )
-          if widest == :up
-            note(
-              "Waist wider than hips: the belt is turned over, widest edge up. Look twice before cutting.",
-              :look_again
-            )
-          end
-          said
+        # which way the contour lies, as it is ordered
+        CONTOURS = {
+          down: "widest edge down",
+          up: "contour reversed, widest edge up",
+          straight: "straight"
+        }.freeze
+        private_constant :CONTOURS
+
+        def contour_line
+          line(:contour, widest, hip: mm(:hip), waist: mm(:waist))
+          note(:turned_over, :look_again) if widest == :up
+          CONTOURS.fetch(widest)
         end
 
         # where the middle of the opening lies, from the middle of the front; left is the wearer's
         # left
         def across
-          if %w[left right middle].include?(input(:stoma_side))
-            note(
-              "The opening is drawn outside up, for a belt that fastens in the middle of the back. Where " \
-                "this one fastens " \
-                "elsewhere, hold it on the wearer and mark the opening there."
-            )
-          end
-          case input(:stoma_side)
-          when "middle"
-            line("Opening across", "in the middle of the front", "seen from the front")
-          when "left", "right"
-            unless input(:midline)
-              return(
-                note(
-                  "How far the stoma is from the midline is still to be read: the opening can not be cut.",
-                  :look_again
-                )
-              )
-            end
+          side = input(:stoma_side)
+          return unless %w[left right middle].include?(side)
 
-            line(
-              "Opening across",
-              mm(:midline),
-              "from the middle of the front to the wearer's #{input(:stoma_side)}"
-            )
-          end
+          note(:outside_up)
+          return line(:opening_middle, :middle) if side == "middle"
+          return note(:no_midline, :look_again) unless input(:midline)
+
+          line(:"opening_#{side}", mm(:midline))
         end
 
         # the belt lies on the body by the height of the stoma above its lower edge

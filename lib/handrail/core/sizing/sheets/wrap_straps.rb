@@ -25,20 +25,12 @@ module Handrail
         def compute
           return no_pitch unless pitch.positive?
 
-          line("To cover", mm(:length), "ankle to below the knee crease")
-          line(
-            "Straps needed",
-            needed.to_s,
-            "#{print(mm(:strap_width))} wide, #{print(mm(:strap_overlap))} over the one below"
-          )
-          line("Comes with", "#{input(:supplied).to_i} straps", "this wrap")
+          line(:cover, mm(:length))
+          line(:needed, needed.to_s, width: mm(:strap_width), overlap: mm(:strap_overlap))
+          line(:supplied, :straps, count: input(:supplied).to_i)
           extra = needed - input(:supplied).to_i
           extra.positive? ? added(extra) : enough(-extra)
-          line(
-            "Aim at, from the bottom",
-            (0...needed).map { |i| self.class.target(i, needed) }.join(", "),
-            "mmHg under each strap, never rising upward"
-          )
+          line(:aim, (0...needed).map { |i| self.class.target(i, needed) }.join(", "))
           sheet(
             size:
               if extra.positive?
@@ -56,38 +48,19 @@ module Handrail
         def pitch = mm(:strap_width) - mm(:strap_overlap)
 
         def no_pitch
-          note(
-            "Straps #{print(mm(:strap_width))} wide can not lie #{print(mm(:strap_overlap))} over one another. " \
-              "Look at the product.",
-            :stop
-          )
+          note(:no_pitch, :stop, width: mm(:strap_width), overlap: mm(:strap_overlap))
           sheet(size: nil)
         end
 
         def needed = [((mm(:length) - mm(:strap_width)) / pitch).ceil + 1, 1].max
 
         def added(extra)
-          line(
-            "Added straps cut to",
-            mm(:below_knee) + mm(:closure),
-            "girth below the knee #{print(mm(:below_knee))} and #{print(mm(:closure))} of closure"
-          )
-          note(
-            "A longer leg: add #{extra} #{extra == 1 ? "strap" : "straps"} at the top rather than ordering a " \
-              "special."
-          )
+          cut = mm(:below_knee) + mm(:closure)
+          line(:added, cut, girth: mm(:below_knee), closure: mm(:closure))
+          note(:added, count: extra)
         end
 
-        def enough(spare)
-          note(
-            if spare.zero?
-              "The straps it comes with reach."
-            else
-              "#{spare} #{spare == 1 ? "strap is" : "straps are"} left over: fit from the ankle up and leave " \
-                "the top free of the knee crease."
-            end
-          )
-        end
+        def enough(spare) = spare.zero? ? note(:enough) : note(:left_over, count: spare)
 
         def piece
           length = mm(:length).to_f
