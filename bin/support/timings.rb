@@ -131,17 +131,32 @@ module Handrail
 
     # A reading sent as the bench sends it, and taken back again: the answer is the whole bench anew.
     def take_reading
-      row =
-        Store.db[:readings]
-          .where(clinic_id: @account.clinic_id, visit_id: open_visits)
-          .order(:id)
-          .last
       form =
-        row.slice(:site, :side, :posture, :unit).merge(
-          value: row[:typed],
+        reading.slice(:site, :side, :posture, :unit).merge(
+          value: reading[:typed],
           entry_key: SecureRandom.uuid
         )
-      Store.db.transaction(rollback: :always) { ask("/visits/#{row[:visit_id]}/readings", form) }
+      Store
+        .db
+        .transaction(rollback: :always) { ask("/visits/#{reading[:visit_id]}/readings", form) }
+    end
+
+    # the last one of a visit at which another may be taken
+    def reading
+      @reading ||=
+        Store.db[:readings]
+          .where(clinic_id: @account.clinic_id, visit_id: open_visits)
+          .exclude(visit_id: asked_back)
+          .order(:id)
+          .last
+    end
+
+    # visits at which a reading waits to be answered: another one would be refused
+    def asked_back
+      Store.db[:readings]
+        .where(answered_at: nil, struck_at: nil)
+        .exclude(question: nil)
+        .select(:visit_id)
     end
 
     def open_visits

@@ -11,7 +11,8 @@ module Handrail
     STAGES = %i[order measure size fit teach hand_over recheck].freeze
 
     # A check's result. outcome - "good", "bad" or "not_possible" (today, `note` says why); value -
-    # what was measured, a Rational in the base unit of the check's kind, or nil for yes and no.
+    # what was measured, a Rational in the base unit of the check's kind, or nil for yes and no; by -
+    # the account's id.
     Result =
       Value.new(:check, :side, :place, :outcome, :value, :note, :seq, :at, :by) do
         def good? = outcome == "good"

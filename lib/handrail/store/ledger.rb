@@ -118,7 +118,8 @@ module Handrail
           visit.source.update(table, id, **signed(values))
         end
         decision.rows.each { |table, values| visit.source.insert(table, owner, **values) }
-        visit.row.update(
+        change(
+          visit.row,
           version: owner[:version],
           **opening(visit, command, now),
           **signed(decision.visit.to_h)
@@ -127,6 +128,16 @@ module Handrail
         fresh = visit.renewed
         Summaries.keep(fresh, decision)
         Taken[visit: fresh, entry: entry, again: false]
+      end
+
+      # the visit's own row, as it is kept and as it was loaded; most entries only count it on
+      def change(row, **values)
+        return row.update(**values) unless values.one?
+
+        Store.update(:visit_counted, where: { visit: row.id }, **values) do
+          Store.db[:visits].where(id: :$visit)
+        end
+        row.values.merge!(values)
       end
 
       # who it was, where a decision leaves that open: it knows nobody

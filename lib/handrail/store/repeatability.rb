@@ -28,14 +28,18 @@ module Handrail
             end
         end
 
-        # Brings the pairs of a visit up to date, and the sums by what changed.
-        def keep(visit)
+        # Brings the pairs of a visit up to date, and the sums by what changed. added - the version
+        # whose entry added a reading and touched none that stood: what was kept until then follows
+        # from the others, and need not be looked for.
+        def keep(visit, added: nil)
           return if visit.patient.practice
 
           table = Store.db[:reading_pairs].where(clinic_id: visit.clinic.id, visit_id: visit.id)
+          now = pairs(visit)
+          return if added && now == pairs(visit, before: added)
+
           before =
             table.all.to_h { |row| [row.values_at(*KEYS), row.values_at(:first_mm, :second_mm)] }
-          now = pairs(visit)
           return if before == now
 
           (before.keys | now.keys).each { |key| replace(visit, table, key, before[key], now[key]) }
@@ -81,13 +85,14 @@ module Handrail
 
         def lengths(row) = row.values_at(:first_mm, :second_mm)
 
-        # [by, site, side, posture] => [first, second] in mm
-        def pairs(visit)
+        # [by, site, side, posture] => [first, second] in mm. before - a version, up to which
+        # readings count
+        def pairs(visit, before: nil)
           corrections = visit.rows(:readings).select { |row| row[:corrects_id] }
           taken =
-            (visit.usable_readings - corrections).group_by do |row|
-              [row[:by], row[:site], row[:side].to_s, row[:posture]]
-            end
+            (visit.usable_readings - corrections)
+              .select { |row| before.nil? || row[:version] < before }
+              .group_by { |row| [row[:by], row[:site], row[:side].to_s, row[:posture]] }
           taken
             .select { |_, rows| rows.size > 1 }
             .transform_values do |rows|

@@ -42,7 +42,7 @@ module Handrail
       # Adds a row to a table of a visit. owner - its clinic, visit, version, who and when. Returns
       # the row.
       def insert(table, owner, **values)
-        row = Store.db[table].returning.insert(**owner, **values).first
+        row = Store.insert(table, **owner, **values)
         kept = @batch.written[table] or return row
 
         (kept[row[:visit_id]] ||= []) << VisitRows.plain(row)

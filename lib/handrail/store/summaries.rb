@@ -25,13 +25,10 @@ module Handrail
         # Brings a visit's summary up to date. decision - what was written, nil for a visit that was
         # just made.
         def keep(visit, decision = nil)
-          row = row_of(visit)
-          columns = row.except(:clinic_id, :visit_id).keys
-          Store.db[:visit_summaries].insert_conflict(
-            target: :visit_id,
-            update: columns.to_h { |name| [name, Sequel[:excluded][name]] }
-          ).insert(**row)
-          Repeatability.keep(visit) if decision.nil? || touches?(decision, :readings)
+          Store.replace(:visit_summaries, by: :visit_id, **row_of(visit))
+          if decision.nil? || touches?(decision, :readings)
+            Repeatability.keep(visit, added: (visit.version if only_added?(decision)))
+          end
           RemedyTries.keep(visit) if touches?(decision, :changes, :check_results)
           Dues.keep(visit) if touches?(decision, *DUE)
         end
@@ -96,6 +93,12 @@ module Handrail
 
         def touches?(decision, *tables)
           (decision&.rows.to_a + decision&.updates.to_a).any? { |table, *| tables.include?(table) }
+        end
+
+        # whether no reading that stood was struck, answered or corrected
+        def only_added?(decision)
+          decision && decision.updates.to_a.empty? &&
+            decision.rows.none? { |_, row| row[:corrects_id] }
         end
 
         # every visit of a clinic, some fittings at a time

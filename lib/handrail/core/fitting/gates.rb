@@ -22,6 +22,8 @@ module Handrail
       def initialize(visit)
         @visit = visit
         @blocks = {}
+        @done = {}
+        @work_blocks = {}
       end
 
       # What stands in the way of going into a stage, of :close for a recheck, or of :body: what the
@@ -57,7 +59,9 @@ module Handrail
       def open?(stage) = blocks(stage).empty?
 
       # Whether the work of a stage is done.
-      def done?(stage)
+      def done?(stage) = @done.fetch(stage) { @done[stage] = find_done(stage) }
+
+      def find_done(stage)
         return recheck_done?(stage) if @visit.recheck?
         return true if handed_over? && stage != :recheck
 
@@ -78,6 +82,7 @@ module Handrail
           false
         end
       end
+      private :find_done
 
       # Where the work stands: the first stage that is not done.
       def present = @visit.recheck? ? :recheck : STAGES.find { |stage| !done?(stage) } || :recheck
@@ -205,7 +210,7 @@ module Handrail
         end
       end
 
-      def work_blocks(side) = step_blocks(side) + check_blocks(side)
+      def work_blocks(side) = @work_blocks[side] ||= step_blocks(side) + check_blocks(side)
 
       def step_blocks(side)
         @visit

@@ -197,7 +197,7 @@ module Handrail
           note: row[:note],
           seq: row[:version],
           at: row[:at],
-          by: @visit.name_of(row[:by])
+          by: row[:by]
         ]
       end
 
@@ -212,7 +212,7 @@ module Handrail
           note: row[:note],
           seq: row[:version],
           at: row[:at],
-          by: @visit.name_of(row[:by]),
+          by: row[:by],
           title: row[:title],
           before: row[:before],
           after: row[:after],

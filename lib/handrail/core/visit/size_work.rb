@@ -146,11 +146,15 @@ module Handrail
       end
 
       # Chosen sizes by side: at this visit, or for a recheck at an earlier one.
-      def choices
+      def choices = @choices ||= choices_so_far
+
+      def choices_so_far
         here = @visit.rows(:size_choices)
         before = @visit.recheck? ? @visit.rows_so_far(:size_choices) : []
         (before + here).to_h { |row| [row[:side] || first_side, row] }
       end
+
+      private :choices_so_far
 
       def choice(side = first_side) = choices[side]
 
@@ -168,10 +172,11 @@ module Handrail
 
       # Devices that are worn, by side.
       def devices
-        @visit
-          .rows_so_far(:issued_devices)
-          .reject { |row| row[:ended_at] && row[:ended_why] == "written_anew" }
-          .to_h { |row| [row[:side] || first_side, row] }
+        @devices ||=
+          @visit
+            .rows_so_far(:issued_devices)
+            .reject { |row| row[:ended_at] && row[:ended_why] == "written_anew" }
+            .to_h { |row| [row[:side] || first_side, row] }
       end
 
       def device(side = first_side) = devices[side]
