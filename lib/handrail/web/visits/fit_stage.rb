@@ -36,6 +36,9 @@ module Handrail
             @wrong ||= Wrong[problem: problem, offers: advice(problem).offers]
           end
 
+          # What else may show itself in the check that failed.
+          def else_wrong = shown_by_failure.reject { |problem| problem == wrong&.problem }
+
           # How somebody names what is wrong, and the point of the figure that was tapped.
           def felt = Families::FELT.find { |one| one == given("felt") }
           def tapped = @tapped ||= Spot.read(given("x"), given("y"))
@@ -245,9 +248,12 @@ module Handrail
           def own_changes = visit.all_changes.select { |one| one.side.nil? || one.side == side }
           def named_problem = problems.find { |problem| problem.key == given("problem") }
 
-          def failed_problem
-            failed = checklist.failed.first
-            failed && problems.find { |problem| problem.shows_in.to_a.include?(failed.check.key) }
+          def failed_problem = shown_by_failure.first
+
+          # problems that show in the first check that failed
+          def shown_by_failure
+            failed = checklist.failed.first or return []
+            problems.select { |problem| problem.shows_in.to_a.include?(failed.check.key) }
           end
         end
 
