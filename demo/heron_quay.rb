@@ -44,7 +44,12 @@ module Handrail
       ottoline: ["HQ 0288", "Ottoline", "Wray", "1946-08-08"],
       bram: ["HQ 0590", "Bram", "Tolland", "1958-01-31"],
       ivo: ["HQ 0563", "Ivo", "Strand", "1969-05-19"],
-      wenna: ["HQ 0617", "Wenna", "Pascoe", "1963-07-08"]
+      wenna: ["HQ 0617", "Wenna", "Pascoe", "1963-07-08"],
+      cosima: ["HQ 0618", "Cosima", "Reddick", "1956-10-02"],
+      theo: ["HQ 0619", "Theo", "Amsel", "1979-04-13"],
+      lorne: ["HQ 0402", "Lorne", "Beckwith", "1951-06-30"],
+      maud: ["HQ 0620", "Maud", "Iversen", "1988-12-11"],
+      basil: ["HQ 0621", "Basil", "Ferreday", "1946-02-24"]
     }.freeze
     # whose sheet is in another language
     SPEAKS = { edda: "de" }.freeze
@@ -52,7 +57,8 @@ module Handrail
     ROOMS = ["Quay room", "Long room"].freeze
     DOGS = {
       pilot: ["HQ A 021", "Pilot", "Agnes Corrin", "2021-05-02"],
-      biscuit: ["HQ A 024", "Biscuit", "Leo Tarrant", "2019-09-18"]
+      biscuit: ["HQ A 024", "Biscuit", "Leo Tarrant", "2019-09-18"],
+      tansy: ["HQ A 026", "Tansy", "Cora Whitlow", "2020-07-21"]
     }.freeze
 
     # Loads the clinic into an empty database; today - the day its story is told from.
@@ -87,6 +93,7 @@ module Handrail
         Stories.new(self).tell
         OtherStories.new(self).tell
         LongStories.new(self).tell
+        MiddleStories.new(self).tell
         share_today
         one_is_here
         @clinic.update(demo_loaded_at: Sequel.function(:clock_timestamp))

@@ -78,8 +78,12 @@ module Handrail
 
       # Runs a command at the visit, and returns the visit as it then stands.
       def run(command, **params)
+        command(COMMANDS.const_get(command).new(params))
+      end
+
+      # The same of a command that was made already.
+      def command(made)
         @time += 60
-        made = COMMANDS.const_get(command).new(params)
         Store.at(@time) { @now = Store::Ledger.new(@visit, @who).run(made).visit }
       end
 
@@ -130,13 +134,13 @@ module Handrail
         end
       end
 
-      # what was seen at a check: the value typed, or yes
-      def check(key, typed = nil, place: nil, side: nil)
+      # what was seen at a check: the value typed, or yes, or the outcome given
+      def check(key, typed = nil, place: nil, side: nil, outcome: "good")
         run(
           :RecordCheck,
           check: key,
           value: typed,
-          outcome: typed ? nil : "good",
+          outcome: typed ? nil : outcome,
           place: place,
           side: side
         )
@@ -168,8 +172,8 @@ module Handrail
         end
       end
 
-      def change(problem, remedy, note, side: nil)
-        run(:ChangeOneThing, problem: problem, remedy: remedy, note: note, side: side)
+      def change(problem, remedy, note, side: nil, **values)
+        run(:ChangeOneThing, problem: problem, remedy: remedy, note: note, side: side, **values)
       end
 
       def settings(**marks) = run(:WriteSettings, settings: marks.transform_keys(&:to_s))

@@ -28,7 +28,7 @@ store.db.disconnect
 store.db.run("SET client_min_messages = warning; DROP SCHEMA public CASCADE; CREATE SCHEMA public")
 store.migrate
 
-%w[heron_quay telling stories other_stories long_stories].each do |part|
+%w[heron_quay telling stories other_stories long_stories middle_stories].each do |part|
   require_relative "../demo/#{part}"
 end
 

@@ -74,7 +74,7 @@ begin
   end
   if store.db[:clinics].empty? && !ARGV.include?("--own")
     puts "Loading the demo clinic"
-    %w[telling stories other_stories long_stories].each do |part|
+    %w[telling stories other_stories long_stories middle_stories].each do |part|
       require_relative "../../demo/#{part}"
     end
     Handrail::HeronQuay.load

@@ -94,7 +94,7 @@ RSpec.describe Handrail::Store::WholeClinic do
   end
 
   def placed(row, named, numbers, table)
-    found = row.except(:record_key, :search_text).transform_values(&:to_s)
+    found = row.except(:record_key, :search_text, :name_key).transform_values(&:to_s)
     named.each { |column, to| found[column] = row[column] && numbers.fetch(to)[row[column]] }
     if table == :audit_entries
       found[:row_id] = numbers.fetch(row[:table_name].to_sym, {})[row[:row_id]]

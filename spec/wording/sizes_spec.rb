@@ -168,6 +168,14 @@ RSpec.describe Handrail::Wording do
     expect(described_class.order_swapped(step[title: "Shin"], [])).to be_nil
   end
 
+  it "says in which order it is looked, as the family's checks stand" do
+    expect(described_class.posture_order(%w[lying standing sitting])).to eq(
+      "Lying first, then standing, sitting."
+    )
+    expect(described_class.posture_order(%w[standing])).to eq "All of it standing."
+    expect(described_class.posture_order([])).to eq "As the checks stand."
+  end
+
   # a line of a sheet without words would be an error only when it is first printed
   describe "what the computed sheets say" do
     sizing::SHEETS.each_key do |key|

@@ -53,8 +53,9 @@ module Handrail
             .db
             .fetch(query(Integer(clinic_id), found.keys))
             .each do |line|
-              row = parse(line[:row])
-              (found[row[:visit_id]][line[:name].to_sym] ||= []) << row.freeze
+              table = line[:name].to_sym
+              row = parse(table, line[:row])
+              (found[row[:visit_id]][table] ||= []) << row.freeze
             end
           found.each_value { |tables| tables.each_value(&:freeze) }
           found.each_value(&:freeze)
@@ -88,11 +89,20 @@ module Handrail
             .concat(" ORDER BY turn, version, id")
         end
 
-        def parse(text)
+        def parse(table, text)
           row = JSON.parse(text, decimal_class: BigDecimal).transform_keys(&:to_sym)
+          decimals(table).each { |key| row[key] = row[key].to_d if row[key] }
           TIMES.each { |key| row[key] = Time.iso8601(row[key]) if row[key] }
           DATES.each { |key| row[key] = Date.iso8601(row[key]) if row[key] }
           row
+        end
+
+        # columns whose numbers are exact: 365 and 365.0 are one value of one kind
+        def decimals(table)
+          (@decimals ||= {})[table] ||= Store
+            .db
+            .schema(table)
+            .filter_map { |name, column| name if column[:type] == :decimal }
         end
       end
     end

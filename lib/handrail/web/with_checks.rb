@@ -42,6 +42,11 @@ module Handrail
         end
       end
 
+      # In which order it is looked: "Lying first, then standing, sitting."
+      def posture_order
+        Wording.posture_order(checklist.items.filter_map { |item| item.check.posture }.uniq)
+      end
+
       # What the field of a measured check asks for.
       def check_label(item)
         "#{item.check.ask || visit.fill(item.check.title)}, #{item.check.criterion.unit}"

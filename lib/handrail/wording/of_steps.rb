@@ -10,6 +10,16 @@ module Handrail
         change[:title] || t("causes.#{cause ? cause[:code] : :another}", **cause.to_h.except(:code))
       end
 
+      # In which order it is looked. postures - keys, in the order of the checks
+      def posture_order(postures)
+        return t("posture_order.none") if postures.empty?
+
+        first, *others = postures.map { |key| t("postures.#{key}") }
+        return t("posture_order.one", first: first.downcase) if others.empty?
+
+        t("posture_order.many", first: first, others: others.map(&:downcase).join(", "))
+      end
+
       # Which step goes before another one. step - a Families::Step
       def goes_first(step) = step.why || t("steps.first", step: step.title)
 
