@@ -60,10 +60,39 @@ RSpec.describe "Stages of a device", :rolled_back do
   end
 
   it "is nothing for a device that is not opened by stages" do
-    frame = sized_job("knee_frame", product_like("frame"))
+    frame = sized_job("knee_sleeve", product_like("sleeve"))
     now = record(frame)
     expect([now.stages, now.stage, now.next_stage]).to eq [[], nil, nil]
     expect { clear(frame, "range_10") }.to refused("stage", /no such stage/)
+  end
+
+  it "is also getting used to it, wearing it as ordered and weaning off it, with the hours that were agreed" do
+    worn = sized_job("lumbosacral_support")
+    again = recheck_of("lumbosacral_support", worn)
+    expect(record(again).stages.map(&:key)).to eq %w[break_in full_wear weaning]
+    clear(again, "full_wear", by: "Maren, within the order", hours: "8")
+    expect { clear(again, "weaning", hours: "many") }.to refused("hours", /Write it like 4 or 1.5/)
+    expect { clear(again, "weaning", hours: "25") }.to refused("hours", /no number of hours a day/)
+    clear(again, "weaning", by: "Dr Tamsin", hours: "2,5", agreed: "for lifting")
+    now = record(again)
+    expect(
+      now.events.last[:said]
+    ).to eq "Fewer hours, cleared by Dr Tamsin, 2.5 hours a day: for lifting"
+    expect([now.stage.key, now.stage_hours]).to eq ["weaning", 2.5]
+    expect(record(worn).stage_hours).to be_nil
+    sheet = Handrail::Web::Visits::SheetPage.new(now)
+    expect(sheet.stages.first).to match ["Fewer hours", /Never on your own; .* 2.5 hours a day.\z/]
+  end
+
+  it "goes no further while a place on the skin that was there before waits to be looked at" do
+    worn = sized_job("lumbosacral_support")
+    run(worn, fitter, :RecordSkin, x: "190", y: "333", kind: "mark_fades")
+    again = recheck_of("lumbosacral_support", worn)
+    expect { clear(again, "full_wear") }.to refused("stage", /Look first at the skin/)
+    place = record(again).skin.first
+    run(again, fitter, :RecordSkin, follows: place.id.to_s, course: "gone")
+    clear(again, "full_wear")
+    expect(record(again).stage.key).to eq "full_wear"
   end
 
   it "has nothing past the last" do

@@ -75,6 +75,7 @@ module Handrail
                    :all_changes,
                    :settings,
                    :mark_drifts,
+                   :least_pulls,
                    :teach_backs,
                    :teach_back,
                    :fitted_at,
@@ -284,6 +285,9 @@ module Handrail
       cleared = rows_so_far(:stage_clearances).last
       stages.find { |one| one.key == cleared&.fetch(:stage) } || stages.first
     end
+
+    # How many hours a day were agreed with the stage that it stands at, or nil.
+    def stage_hours = rows_so_far(:stage_clearances).last&.fetch(:hours)
 
     # The stage that comes next, or nil at the last.
     def next_stage = stage && stages[stages.index(stage) + 1]

@@ -247,14 +247,20 @@ module Handrail
         [Note[state: :look_again, text: Wording.remarks(@match.remarks.first(2))]]
       end
 
-      # straps whose closure is nearly used up
+      # straps whose closure is nearly used up, and what the others press at the least pull
       def mark_notes
         return [] unless @visit.recheck?
 
-        @visit
-          .mark_drifts(side)
-          .reject(&:within?)
-          .map { |drift| Note[state: :look_again, text: Wording.mark_drift(drift)] }
+        drifts =
+          @visit
+            .mark_drifts(side)
+            .reject(&:within?)
+            .map { |drift| Note[state: :look_again, text: Wording.mark_drift(drift)] }
+        pulls =
+          Wording
+            .least_pulls(@visit.least_pulls(side))
+            .map { |state, text| Note[state: state == :within ? nil : :look_again, text: text] }
+        drifts + pulls
       end
 
       # another posture or tension is there, and can not stand in

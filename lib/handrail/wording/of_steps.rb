@@ -10,6 +10,28 @@ module Handrail
         change[:title] || t("causes.#{cause ? cause[:code] : :another}", **cause.to_h.except(:code))
       end
 
+      # What straps press that are pulled just to their marks: a sentence for each state that there
+      # is. pulls - Fitting::LeastPulls, from the lowest up
+      def least_pulls(pulls)
+        pulls
+          .group_by(&:state)
+          .map do |state, same|
+            [
+              state,
+              t(
+                "least_pulls.#{state}",
+                count: same.size,
+                numbers: listed(same.map { |pull| pull.number.to_s }, t("sizing.and")),
+                now: listed(same.map { |pull| pull.pressure.round.to_s }, t("sizing.and")),
+                wanted: listed(same.map { |pull| pull.target.round.to_s }, t("sizing.and"))
+              )
+            ]
+          end
+      end
+
+      # "4 hours a day". hours - a number
+      def hours_a_day(hours) = t("hours_a_day", count: plain(hours))
+
       # In which order it is looked. postures - keys, in the order of the checks
       def posture_order(postures)
         return t("posture_order.none") if postures.empty?

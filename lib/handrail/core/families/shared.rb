@@ -46,6 +46,7 @@ module Handrail
         def take_up(filled, common)
           put(filled, "prepare") { |steps| entries(steps, common["steps"], "prepare") }
           put(filled, "timers") { |timers| entries(timers, common["timers"], "timers") }
+          put(filled, "stages") { |stages| entries(stages, common["stages"], "stages") }
           keys = filled["checks"].to_a.map { |check| check["key"] }
           put(filled, "problems") do |problems|
             problems(problems, common["problems"], keys).map do |problem|

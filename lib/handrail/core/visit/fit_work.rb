@@ -45,6 +45,37 @@ module Handrail
         ).straps
       end
 
+      # What the straps press today, pulled just to the marks that were drawn at the first visit, as
+      # Fitting::LeastPulls from the lowest up; empty where the family has no line or no least marks,
+      # and until the limb was read today.
+      def least_pulls(side = first_side)
+        line = @visit.family.pressure_line or return []
+        stretch = @visit.family.option("stretch")&.value(@visit.config["stretch"]) or return []
+        drawn = @visit.recheck? && @visit.first.pressures(side)
+        if !drawn || @visit.family.marks["kind"] != "least" || @visit.usable_readings.empty?
+          return []
+        end
+
+        profiles = [@visit.first, @visit].map { |one| one.profile(one.figure, side) }
+        @visit
+          .straps(side)
+          .zip(drawn)
+          .filter_map do |strap, read|
+            next unless strap.level && read
+
+            level = Quantity::Length.parse(strap.level).mm.to_f
+            Fitting::LeastPull[
+              number: read.number,
+              was: read.pressure,
+              girth_then: profiles.first.girth(level),
+              girth_now: profiles.last.girth(level),
+              target: read.target,
+              within: line["within"].to_f,
+              stretch: stretch / 100.0
+            ]
+          end
+      end
+
       # Where this wearer's limb holds a strap and where it lets it slide: [Families::Strap,
       # Fitting::StrapSeat] pairs, of straps that hang on it.
       def seats(side = first_side)

@@ -170,13 +170,15 @@ module Handrail
             end
           end
 
-          # "10 degrees on 12 Nov 2026, cleared by Dr Lowe", each step that was taken.
+          # Each step that was taken: [label, day, who cleared it, what was agreed or nil].
           def steps_cleared
             visit
               .rows_so_far(:stage_clearances)
               .map do |row|
                 label = visit.stages.find { |one| one.key == row[:stage] }&.label || row[:stage]
-                [label, visit.clinic.today(row[:at]), row[:cleared_by], row[:agreed]]
+                hours = row[:hours] && Wording.hours_a_day(row[:hours])
+                agreed = [hours, row[:agreed]].compact.join("; ")
+                [label, visit.clinic.today(row[:at]), row[:cleared_by], agreed[/.+/]]
               end
           end
 

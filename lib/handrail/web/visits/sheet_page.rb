@@ -96,9 +96,15 @@ module Handrail
           end
         end
 
-        # Parts, and the stage that it stands at: [label, words].
+        # Parts, and the stage that it stands at with the hours that were agreed: [label, words].
         def parts = kept(visit.family.parts)
-        def stages = kept([visit.stage].compact)
+        def stages
+          hours = visit.stage_hours
+          a_day = hours && t("hours_a_day", hours: t("hours", count: plain(hours)))
+          kept([visit.stage].compact).map do |label, words|
+            [label, [words, a_day].compact.join(" ")]
+          end
+        end
 
         # The break-in, as handed over or as the family has it: [[first day, last day, hours], ...];
         # nothing where the family has none.

@@ -1,0 +1,90 @@
+# frozen_string_literal: true
+
+require "store_helper"
+require "support/whole_jobs"
+
+RSpec.describe "What a wrap presses at the least pull", :rolled_back do
+  include WholeJobs
+
+  let(:clinic) { make_clinic }
+  let(:fitter) { make_account(clinic) }
+  let(:worn) do
+    sized_job("compression_wrap").tap do |visit|
+      finish_steps(visit, fitter)
+      look_at_all(visit, fitter)
+      put_right(visit)
+      teach(visit, fitter)
+      hand_over(visit, fitter)
+    end
+  end
+  let(:later) do
+    Handrail::Store::Visit.where(fitting_id: worn.fitting_id, purpose: "recheck").first
+  end
+
+  # every strap to where the line wants it; its mark is drawn there
+  def put_right(visit)
+    straps = record(visit).straps
+    record(visit)
+      .pressures
+      .zip(straps)
+      .each do |read, strap|
+        wanted = read.target.round.to_s
+        run(visit, fitter, :RecordCheck, check: "pressure", place: strap.key, value: wanted)
+      end
+  end
+
+  # the leg as it was, times a share
+  def read_again(share)
+    cautions(later)
+    first = record(worn)
+    record(later).needs.each do |item|
+      was = first.repeats_of(item) or next
+      mm = was.mm * (item.site.kind == "girth" ? share : 1)
+      take(
+        later,
+        fitter,
+        "#{mm.to_f.round(1)} mm",
+        site: item.site.key,
+        side: item.side,
+        posture: item.posture,
+        tension: item.tension,
+        unit: "mm"
+      )
+    end
+    record(later)
+  end
+
+  def notes(visit)
+    Handrail::Web::Verdict.new(visit, visit.sides.first).notes.map(&:text).grep(/pull/i)
+  end
+
+  it "is what was read, while the leg is as it was; and nothing before it was read" do
+    expect(record(later).least_pulls).to eq []
+    now = read_again(1)
+    read = record(worn).pressures.map { |strap| strap.pressure.to_f }
+    expect(now.least_pulls.map { |pull| pull.pressure.round(6) }).to eq read
+    expect(now.least_pulls.map(&:state).uniq).to eq [:within]
+    expect(notes(now)).to match [/\APulled just to their marks, straps 1, .* press as wanted today/]
+  end
+
+  it "says which straps would press too little on a leg that has emptied, and asks for new marks" do
+    now = read_again(0.94)
+    expect(now.least_pulls.map(&:state).uniq).to eq [:below]
+    expect(notes(now)).to match [
+            /would press .* mmHg today, where .* are wanted: pull them further/
+          ]
+  end
+
+  it "says that the size is too small where even the least pull presses too much" do
+    now = read_again(1.05)
+    expect(now.least_pulls.map(&:state)).to include :above
+    expect(notes(now).join(" ")).to include "Even at the least pull"
+  end
+
+  it "is nothing of a device whose marks are a reference, or at a first visit" do
+    expect(record(worn).least_pulls).to eq []
+    again = record(handed_over_visit(clinic, fitter)).visits.last
+    ask(again, fitter)
+    expect(record(again).least_pulls).to eq []
+  end
+end
