@@ -81,6 +81,33 @@ RSpec.describe "What a wrap presses at the least pull", :rolled_back do
     expect(notes(now).join(" ")).to include "Even at the least pull"
   end
 
+  # Laplace, by hand: tension = P C w / 4621.7 kgf, 9.80665 N each; the same pull presses P C / C' at
+  # another girth, and twice as much with a second layer
+  it "pulls by Laplace, and presses more where the leg is thinner at the next strap" do
+    now = record(worn)
+    girths = now.straps.map { |strap| now.profile(now.figure).girth(length(strap.level).mm.to_f) }
+    first, second = now.pulls
+    pressed = now.pressures.first.pressure.to_f
+    width = now.family.option("strap_width").value(now.config["strap_width"]).mm.to_f
+    tension = pressed * (girths[0] / 10) * (width / 10) / 4621.7
+    expect(first.newtons).to be_within(0.01).of(tension * 9.80665)
+    expect(first.one_more).to be_within(1e-9).of(2 * pressed)
+    expect(first.next_girth).to be_within(1e-9).of(pressed * girths[0] / girths[1])
+    expect([second.number, now.pulls.last.next_girth]).to eq [2, nil]
+    expect(Handrail::Wording.pull(first)).to match(
+      /\AStrap 1: about .* N.*next strap's girth \d+ mmHg/
+    )
+  end
+
+  it "presses less on a thinner leg, and names the straps that fall out of their band" do
+    thinned = record(worn).thinned
+    expect(thinned.map(&:percent)).to eq [1, 2, 3, 4, 5]
+    expect(thinned.map { |one| one.pressures.first }).to eq(
+      thinned.map { |one| one.pressures.first }.sort.reverse
+    )
+    expect([thinned.first.below, thinned.last.below.size]).to eq [[], record(worn).straps.size]
+  end
+
   it "is nothing of a device whose marks are a reference, or at a first visit" do
     expect(record(worn).least_pulls).to eq []
     again = record(handed_over_visit(clinic, fitter)).visits.last

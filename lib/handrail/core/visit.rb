@@ -62,7 +62,6 @@ module Handrail
                    :core_readings,
                    :straps
     def_delegators :fit_work,
-                   :pressures,
                    :seats,
                    :checks,
                    :slips,
@@ -75,13 +74,13 @@ module Handrail
                    :all_changes,
                    :settings,
                    :mark_drifts,
-                   :least_pulls,
                    :teach_backs,
                    :teach_back,
                    :fitted_at,
                    :sent_away?
     def_delegators :body_work, :skin, :skin_waiting, :words, :word_here, :photos, :alignments
     def_delegators :cross_work, :cross_question, :forecast
+    def_delegators :pressure_work, :pressures, :thinned, :pulls, :least_pulls
     def_delegators :safety_work, :safety, :stops, :stop_actions, :identity?, :cautions_asked?, :care
 
     # row - the visit's own row: id, purpose, version, closed_at and so on; source - see above.
@@ -377,6 +376,7 @@ module Handrail
     def cross_work = @cross_work ||= CrossWork.new(self)
     def size_work = @size_work ||= SizeWork.new(self)
     def fit_work = @fit_work ||= FitWork.new(self)
+    def pressure_work = @pressure_work ||= PressureWork.new(self)
     def safety_work = @safety_work ||= SafetyWork.new(self)
 
     def repeats_from(used, site)

@@ -29,6 +29,17 @@ module Handrail
           end
       end
 
+      # What a strap pulls. pull - a Visit::PressureWork::Pull
+      def pull(pull)
+        figures = {
+          number: pull.number,
+          newtons: tenths(pull.newtons),
+          more: pull.one_more.round,
+          girth: pull.next_girth&.round
+        }
+        t(pull.next_girth ? "pulls.strap" : "pulls.top", **figures)
+      end
+
       # "4 hours a day". hours - a number
       def hours_a_day(hours) = t("hours_a_day", count: plain(hours))
 

@@ -30,52 +30,6 @@ module Handrail
         )
       end
 
-      # The fewest straps to ease or pull, as Compression::FewestChanges::Straps from the lowest up;
-      # nil where the family has no line to hold to, or while a strap's pressure is not read, or was
-      # read before the last change.
-      def pressures(side = first_side)
-        line = @visit.family.pressure_line or return
-        items = checklist(side).items.select { |item| item.check.key == line["check"] }
-        return if items.empty? || items.any? { |item| item.result&.value.nil? || item.opened_by }
-
-        read = items.each_with_index.to_h { |item, i| [i + 1, item.result.value] }
-        Compression::FewestChanges.new(
-          read,
-          **%w[bottom top within].to_h { |key| [key.to_sym, Rational(line[key])] }
-        ).straps
-      end
-
-      # What the straps press today, pulled just to the marks that were drawn at the first visit, as
-      # Fitting::LeastPulls from the lowest up; empty where the family has no line or no least marks,
-      # and until the limb was read today.
-      def least_pulls(side = first_side)
-        line = @visit.family.pressure_line or return []
-        stretch = @visit.family.option("stretch")&.value(@visit.config["stretch"]) or return []
-        drawn = @visit.recheck? && @visit.first.pressures(side)
-        if !drawn || @visit.family.marks["kind"] != "least" || @visit.usable_readings.empty?
-          return []
-        end
-
-        profiles = [@visit.first, @visit].map { |one| one.profile(one.figure, side) }
-        @visit
-          .straps(side)
-          .zip(drawn)
-          .filter_map do |strap, read|
-            next unless strap.level && read
-
-            level = Quantity::Length.parse(strap.level).mm.to_f
-            Fitting::LeastPull[
-              number: read.number,
-              was: read.pressure,
-              girth_then: profiles.first.girth(level),
-              girth_now: profiles.last.girth(level),
-              target: read.target,
-              within: line["within"].to_f,
-              stretch: stretch / 100.0
-            ]
-          end
-      end
-
       # Where this wearer's limb holds a strap and where it lets it slide: [Families::Strap,
       # Fitting::StrapSeat] pairs, of straps that hang on it.
       def seats(side = first_side)

@@ -161,53 +161,11 @@ module Handrail
           # What the straps press on a thinner leg, as they are: [[percent, [mmHg, ...], below], ...],
           # below - numbers of straps that fall out of their band.
           def thinner
-            stretch = visit.family.option("stretch")&.value(visit.config["stretch"]) or return []
-
-            within = visit.family.pressure_line["within"].to_f
-            (1..5).map do |percent|
-              press =
-                pressures.map do |strap|
-                  Compression::Thinner.pressure(
-                    (strap.set_to || strap.pressure).to_f,
-                    stretch: stretch / 100.0,
-                    share: percent / 100.0
-                  )
-                end
-              below =
-                pressures
-                  .zip(press)
-                  .filter_map { |strap, mmhg| strap.number if mmhg < strap.target - within }
-              [percent, press.map(&:round), below]
-            end
+            visit.thinned(side).map { |one| [one.percent, one.pressures.map(&:round), one.below] }
           end
 
-          # The pull of each strap, and what it would press with one layer more, by Laplace: [[number,
-          # newtons, mmHg], ...]; nothing where girth or width is not known.
-          def pulls
-            width = visit.family.option("strap_width")&.value(visit.config["strap_width"]) or
-              return []
-
-            profile = visit.profile(visit.figure, side) or return []
-            visit
-              .straps(side)
-              .zip(pressures)
-              .filter_map do |strap, read|
-                next unless strap.level && read
-
-                girth = profile.girth(Quantity::Length.parse(strap.level).mm.to_f) / 10
-                pull =
-                  Compression::Laplace.tension(
-                    read.pressure.to_f,
-                    girth: girth,
-                    width: width.mm.to_f / 10
-                  )
-                [
-                  read.number,
-                  (pull * 9.80665).round(1),
-                  Compression::Laplace.one_more(read.pressure.to_f, 1).round
-                ]
-              end
-          end
+          # What each strap pulls, and what that would press otherwise, a sentence each.
+          def pulls = visit.pulls(side).map { |pull| Wording.pull(pull) }
 
           # What to change, lowest first.
           def pressure_changes =
