@@ -73,4 +73,15 @@ RSpec.describe "The rooms of the house" do
       expect(found.map { |i| lines[i] }).to be_empty, "#{path}: #{lines[found.first.to_i]}"
     end
   end
+
+  # the mutations themselves take minutes; that each still has its line is seen at every run
+  it "has every line that is broken on purpose" do
+    file = File.join(Handrail::ROOT, "spec", "support", "mutations.yml")
+    YAML
+      .load_file(file)
+      .each do |mutation|
+        text = File.read(File.join(Handrail::ROOT, "lib/handrail/core", mutation["file"]))
+        expect(text.scan(mutation["from"]).size).to be >= 1, "gone: #{mutation["from"]}"
+      end
+  end
 end
