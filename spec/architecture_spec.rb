@@ -1,5 +1,7 @@
 # frozen_string_literal: true
 
+require "yaml"
+
 require "open3"
 
 RSpec.describe "The rooms of the house" do
