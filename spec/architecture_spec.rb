@@ -1,8 +1,7 @@
 # frozen_string_literal: true
 
-require "yaml"
-
 require "open3"
+require "yaml"
 
 RSpec.describe "The rooms of the house" do
   def fresh(room, forbidden)
