@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require "web_helper"
+require "nokogiri"
 
 RSpec.describe "Pages", :rolled_back do
   let!(:clinic) { make_clinic }
@@ -226,5 +227,37 @@ RSpec.describe "Pages", :rolled_back do
     allow(Handrail::Store::Day).to receive(:new).and_raise("broken")
     get "/"
     expect([last_response.status, text]).to match [500, /broke on our side/]
+  end
+
+  # what the checker of pages (bin/handrail html-check) would find only where Java is
+  it "points at nothing that is not there, and escapes no attribute" do
+    product = make_product(clinic)
+    sized = sized_visit(clinic, fitter)
+    paths = [
+      "/",
+      "/patients/new",
+      measure,
+      "#{measure}?at=#{CoreHelpers::CALF}:left",
+      *%w[order size fit skin record].map { |stage| "/visits/#{sized.id}/#{stage}" },
+      "/catalogue/#{product.id}",
+      "/week"
+    ]
+    paths.each do |path|
+      get path
+      page = Nokogiri.HTML5(last_response.body)
+      expect(last_response.status).to eq(200), path
+      named = %w[list for aria-describedby aria-labelledby form]
+      gone =
+        named.flat_map do |name|
+          page
+            .css("[#{name}]")
+            .flat_map { |node| node[name].split }
+            .uniq
+            .reject { |id| page.at_css("[id='#{id}']") }
+            .map { |id| "#{name}=#{id}" }
+        end
+      quoted = page.xpath("//@*[starts-with(., '\"')]").map(&:to_s)
+      expect([path, gone, quoted]).to eq [path, [], []]
+    end
   end
 end
