@@ -3,12 +3,14 @@
 module Handrail
   # Device families: the protocol of each, and what a protocol is made of.
   module Families
-    # Whether something of a family applies, from its `when:`: every key named there must have one
-    # of the values given.
+    # Whether a `when:` holds: every key named there must have one of the values given. config - what
+    # was ordered and what the product is, by key.
+    def self.applies?(conditions, config) =
+      conditions.to_h.all? { |key, values| Array(values).include?(config[key]) }
+
+    # Whether something of a family applies, from its `when:`.
     module Conditional
-      # config - what was ordered and what the product is, by key.
-      def applies?(config) =
-        (self.when || {}).all? { |key, values| Array(values).include?(config[key]) }
+      def applies?(config) = Families.applies?(self.when, config)
     end
 
     # One choice of a field or option. said - the words inside a sentence; says - its reason; stop -

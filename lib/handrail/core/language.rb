@@ -42,6 +42,11 @@ module Handrail
     # Whether there are words for it.
     def knows?(text) = key == "en" || @texts.key?(text)
 
+    # A name as it stands within a sentence: English begins it small, unless it is written in
+    # capitals; German nouns keep theirs.
+    def within(name) =
+      key == "en" && name.match?(/\A\p{Lu}\p{Ll}/) ? "#{name[0].downcase}#{name[1..]}" : name
+
     # A protocol's text with its names filled in, see Families::Family#fill.
     def fill(family, text, config)
       family.fill(say(text), config) { |part| say(part) }

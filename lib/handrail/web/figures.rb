@@ -70,7 +70,7 @@ module Handrail
       def device(raw, straps)
         hinge = raw["hinge"][@visit.config["height_landmark"]] || raw["hinge"].values.first
         upright = @visit.configuration&.gives.to_h["upright"] || (hinge && "outer")
-        worn = @visit.sheets(@side || @visit.sides.first).each_value.filter_map(&:worn).first
+        worn = worn_piece(@side || @visit.sides.first)
         anchor = raw["anchor"] && Anatomy::Vocabulary.default.fetch(raw["anchor"]).level.mm.to_f
         Drawings::Figure::Device[
           shells: shells(raw, worn, anchor),
@@ -80,6 +80,14 @@ module Handrail
           upright: upright,
           straps: drawn(straps)
         ]
+      end
+
+      # the piece as it was computed here, or for the first fitting where nothing was read here yet
+      def worn_piece(side)
+        [@visit, @visit.first].lazy
+          .flat_map { |one| one.sheets(side).values }
+          .filter_map(&:worn)
+          .first
       end
 
       # protocols that were pinned before the figure showed it name no anchor
@@ -94,7 +102,9 @@ module Handrail
       def shells(raw, worn, anchor)
         return [[anchor - worn.below, anchor + worn.above]] if worn&.below && anchor
 
-        raw["shells"].map { |s| [metres(s["from"]), metres(s["to"])] }
+        raw["shells"]
+          .select { |shell| Families.applies?(shell["when"], @visit.config) }
+          .map { |shell| [metres(shell["from"]), metres(shell["to"])] }
       end
 
       def drawn(straps)

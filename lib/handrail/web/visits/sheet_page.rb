@@ -15,7 +15,8 @@ module Handrail
 
         def title
           whose = visit.patient.name if visit.patient.animal?
-          whose ? t("title_of", name: whose, device: device) : t("title", device: device)
+          named = language.within(device)
+          whose ? t("title_of", name: whose, device: named) : t("title", device: named)
         end
 
         # "left knee unloader, inner side"
@@ -100,7 +101,7 @@ module Handrail
         def parts = kept(visit.family.parts)
         def stages
           hours = visit.stage_hours
-          a_day = hours && t("hours_a_day", hours: t("hours", count: plain(hours)))
+          a_day = hours && t("hours_a_day", hours: hours_said(hours))
           kept([visit.stage].compact).map do |label, words|
             [label, [words, a_day].compact.join(" ")]
           end
@@ -120,7 +121,7 @@ module Handrail
               visit.hand_over &&
                 [first, last].map { |day| date(handed_on + day - 1) }.uniq.join(" – ")
             words = first == last ? t("day", day: first) : t("days", from: first, to: last)
-            [[words, dates].compact.join(", "), t("hours", count: plain(hours))]
+            [[words, dates].compact.join(", "), hours_said(hours)]
           end
         end
 
@@ -138,6 +139,12 @@ module Handrail
         def say(text) = language.say(text)
         def fill(text) = language.fill(visit.family, text, visit.config)
         def plain(number) = Families::Number.print(number)
+
+        # "one hour", "1.5 hours"
+        def hours_said(hours)
+          whole = hours.to_r.denominator == 1
+          t("hours", count: whole ? hours.to_i : plain(hours))
+        end
 
         # all straps closed, as it is worn
         def worn = visit.straps(visit.sides.first).map { |strap| [strap, :done] }
