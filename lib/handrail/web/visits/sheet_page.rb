@@ -128,6 +128,10 @@ module Handrail
         def handed_on = visit.clinic.today(visit.hand_over[:at])
         def pictured = Figures.new(visit, side: visit.sides.first).with_device(worn)
 
+        # Whom to call when the clinic is closed, and whose word stands above the sheet.
+        def out_of_hours = t(of_animal("out_of_hours"))
+        def foot = t(of_animal("foot"))
+
         # A word of the sheet in its language.
         def t(key, **figures) = Wording.t("sheet.#{key}", locale: language.key.to_sym, **figures)
 
@@ -136,6 +140,7 @@ module Handrail
 
         private
 
+        def of_animal(key) = visit.patient.animal? ? "#{key}_animal" : key
         def say(text) = language.say(text)
         def fill(text) = language.fill(visit.family, text, visit.config)
         def plain(number) = Families::Number.print(number)

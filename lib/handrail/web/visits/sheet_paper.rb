@@ -17,7 +17,7 @@ module Handrail
           Exchange::Paper.make(
             title: page.title,
             head: @head,
-            foot: page.t("foot"),
+            foot: page.foot,
             at: at,
             size: @size,
             large: true
@@ -46,7 +46,7 @@ module Handrail
         def stop(paper)
           paper.heading(page.t("calls"))
           paper.list(page.calls)
-          paper.text("#{@head.join(", ")}. #{page.t("out_of_hours")}", strong: true)
+          paper.text("#{@head.join(", ")}. #{page.out_of_hours}", strong: true)
         end
 
         def wearing(paper)
