@@ -44,7 +44,7 @@ RSpec.describe "Papers of a visit", :rolled_back do
       "Zuerst das Wadenband"
     )
     get "#{base}/sheet?in=en"
-    expect(text).to include("Your Knee unloader, left, inner side", "Calf strap first")
+    expect(text).to include("Your knee unloader, left, inner side", "Calf strap first")
     ["xx", "../de", ""].each { |key| expect(get("#{base}/sheet?in=#{key}").status).to eq 200 }
   end
 
