@@ -148,7 +148,10 @@ RSpec.describe "In the middle of the work" do
     visit "/visits/#{made.id}/locator"
     expect(page).to have_css(".to-scale svg").and have_link("PDF, Letter")
     size = page.evaluate_script(<<~JS)
-      (() => { const s = document.querySelector(".to-scale svg"); return [s.getAttribute("width"), s.getAttribute("height")]; })()
+      (() => {
+        const sheet = document.querySelector(".to-scale svg");
+        return [sheet.getAttribute("width"), sheet.getAttribute("height")];
+      })()
     JS
     expect(size).to all(match(/\A[\d.]+mm\z/))
     kept = page.evaluate_async_script(<<~JS)
