@@ -1,0 +1,69 @@
+# frozen_string_literal: true
+
+require "web_helper"
+
+# The database goes away in the middle of an entry: the connection's own server process is ended, as it is
+# when the machine under it stops. The entry is not half there, is said not to be kept, and can be sent again.
+RSpec.describe "A database that goes away" do
+  let(:clinic) { make_clinic }
+  let(:fitter) { make_account(clinic) }
+
+  before { sign_in(fitter) }
+
+  # ends the connection that is being written on, once, at the last thing that an entry does
+  def gone_once
+    left = [true]
+    allow(Handrail::Store::Summaries).to receive(:keep).and_wrap_original do |keep, *given|
+      if left.pop
+        own = Handrail::Store.db.get(Sequel.function(:pg_backend_pid))
+        Sequel.connect(ENV.fetch("DATABASE_URL")) do |other|
+          other.get(Sequel.function(:pg_terminate_backend, own))
+        end
+      end
+      keep.call(*given)
+    end
+  end
+
+  def again(path, fields)
+    post path, fields
+    last_response.status
+  end
+
+  it "in the middle of a reading: nothing is kept, and the same entry sent again is there once" do
+    visit = make_visit(clinic, fitter).tap { |made| ask(made, fitter) }
+    get "/visits/#{visit.id}/measure"
+    fields = {
+      "site" => CoreHelpers::CALF,
+      "side" => "left",
+      "unit" => "cm",
+      "value" => "36.5",
+      "entry_key" => SecureRandom.uuid,
+      "authenticity_token" => token
+    }
+    gone_once
+    path = "/visits/#{visit.id}/readings"
+    expect(again(path, fields)).to eq 503
+    expect(record(visit).rows(:readings)).to be_empty
+    expect([again(path, fields), again(path, fields)]).to all(be < 400)
+    expect(record(visit).rows(:readings).map { |row| row[:typed] }).to eq ["36.5"]
+  end
+
+  it "in the middle of closing a recheck: it stays open, and is closed once with one recheck after it" do
+    visit = handed_over_visit(clinic, fitter)
+    later = record(visit).visits.last
+    ask(later, fitter)
+    take(later, fitter, "36.5")
+    record(later).asks_open.each do |one|
+      run(later, fitter, :AnswerRecheck, field: one.key, answer: one.choices.first.key)
+    end
+    look_at_all(later, fitter)
+    get "/visits/#{later.id}/recheck"
+    fields = { "entry_key" => SecureRandom.uuid, "authenticity_token" => token }
+    gone_once
+    path = "/visits/#{later.id}/close"
+    expect(again(path, fields)).to eq 503
+    expect([later.refresh.closed_at, record(later).visits.size]).to eq [nil, 2]
+    expect([again(path, fields), again(path, fields)]).to all(be < 400)
+    expect([record(later).closed?, record(later).visits.size]).to eq [true, 3]
+  end
+end
