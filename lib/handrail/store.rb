@@ -25,12 +25,14 @@ module Handrail
       # account_id - nil for the program itself (loading the demo).
       def as(account_id)
         db.transaction do
-          prepared(:who_writes, account: account_id.to_s) do
-            db.select(Sequel.function(:set_config, "handrail.account", :$account, true))
-          end
+          prepared(:who_writes, account: account_id.to_s) { db.select(writer(:$account)) }
           yield
         end
       end
+
+      # Tells the transaction, as a statement is read, whose changes they are: an expression for its
+      # columns.
+      def writer(account) = Sequel.function(:set_config, "handrail.account", account, true)
 
       # The time that is written on new rows. Inside `at` it stands still there: how the demo clinic
       # got its past.
@@ -83,13 +85,17 @@ module Handrail
         end.first
       end
 
-      # Adds a row, or puts its values in place of those of the one that is there. by - the unique
-      # column; values - always of the same columns.
-      def replace(table, by:, **values)
+      # Adds a row, or puts its values in place of those of the one that is there. unique - the
+      # column or columns that there is one row of; values - always of the same columns. A block
+      # says what a column becomes where that is something else than the new value.
+      def replace(table, unique, **values)
         name = :"replace_#{table}"
         statement(name, values) do
-          newer = values.to_h { |column, _| [column, Sequel[:excluded][column]] }
-          db[table].insert_conflict(target: by, update: newer).prepare(
+          newer =
+            values.to_h do |column, _|
+              [column, block_given? ? yield(column) : Sequel[:excluded][column]]
+            end
+          db[table].insert_conflict(target: unique, update: newer).prepare(
             :insert,
             name,
             holders(values)

@@ -33,7 +33,7 @@ module Handrail
       # command - a VisitCommand. Returns a Taken.
       def run(command)
         command.authorize!(account)
-        Store.as(account.id) { taken(command, locked) }
+        Store.db.transaction { taken(command, locked) }
       rescue Sequel::UniqueConstraintViolation, Sequel::Postgres::ExclusionConstraintViolation => e
         raise unless command.respond_to?(:doubled)
 
@@ -42,14 +42,20 @@ module Handrail
 
       private
 
-      # the visit under its lock, loaded
+      # the visit under its lock, loaded; who writes is told with it, as Store.as would
       def locked
+        who = { clinic: account.clinic_id, visit: @visit_id, account: account.id.to_s }
         row =
           Store
-            .prepared(:visit_locked, clinic: account.clinic_id, visit: @visit_id) do
-              Visit.where(clinic_id: :$clinic, id: :$visit).for_update
+            .prepared(:visit_locked, **who) do
+              Visit
+                .where(clinic_id: :$clinic, id: :$visit)
+                .select_all(:visits)
+                .select_append(Store.writer(:$account).as(:writer))
+                .for_update
             end
             .first or raise Unacceptable.new("visit", "There is no such visit.")
+        row.values.delete(:writer)
         Visits.load(account.clinic, [row]).first
       end
 

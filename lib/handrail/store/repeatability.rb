@@ -35,11 +35,8 @@ module Handrail
           return if visit.patient.practice
 
           table = Store.db[:reading_pairs].where(clinic_id: visit.clinic.id, visit_id: visit.id)
+          before = added ? pairs(visit, before: added) : kept(table)
           now = pairs(visit)
-          return if added && now == pairs(visit, before: added)
-
-          before =
-            table.all.to_h { |row| [row.values_at(*KEYS), row.values_at(:first_mm, :second_mm)] }
           return if before == now
 
           (before.keys | now.keys).each { |key| replace(visit, table, key, before[key], now[key]) }
@@ -83,6 +80,11 @@ module Handrail
 
         KEYS = %i[by site side posture].freeze
 
+        # [by, site, side, posture] => [first, second] in mm, as they stand in the table
+        def kept(table)
+          table.all.to_h { |row| [row.values_at(*KEYS), lengths(row)] }
+        end
+
         def lengths(row) = row.values_at(:first_mm, :second_mm)
 
         # [by, site, side, posture] => [first, second] in mm. before - a version, up to which
@@ -107,7 +109,7 @@ module Handrail
           table.where(columns).delete if before
           owner = { clinic_id: visit.clinic.id, visit_id: visit.id }
           if now
-            Store.db[:reading_pairs].insert(**owner, **columns, first_mm: now[0], second_mm: now[1])
+            Store.insert(:reading_pairs, **owner, **columns, first_mm: now[0], second_mm: now[1])
           end
           count, squares, means =
             sums([now].compact).zip(sums([before].compact)).map { |a, b| a - b }
@@ -124,7 +126,6 @@ module Handrail
         end
 
         def add(clinic, whose, count, squares, means)
-          more = ->(name) { Sequel[:repeatabilities][name] + Sequel[:excluded][name] }
           unless count.positive?
             return(
               Store.db[:repeatabilities].where(whose).update(
@@ -135,14 +136,20 @@ module Handrail
             )
           end
 
-          Store.db[:repeatabilities].insert_conflict(
-            target: %i[by site],
-            update: {
-              pairs: more[:pairs],
-              squares: more[:squares],
-              means: more[:means]
-            }
-          ).insert(clinic_id: clinic.id, **whose, pairs: count, squares: squares, means: means)
+          sums = { pairs: count, squares: squares, means: means }
+          Store.replace(
+            :repeatabilities,
+            %i[by site],
+            clinic_id: clinic.id,
+            **whose,
+            **sums
+          ) do |name|
+            if sums.key?(name)
+              Sequel[:repeatabilities][name] + Sequel[:excluded][name]
+            else
+              Sequel[:excluded][name]
+            end
+          end
         end
       end
     end

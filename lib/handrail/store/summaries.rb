@@ -25,7 +25,7 @@ module Handrail
         # Brings a visit's summary up to date. decision - what was written, nil for a visit that was
         # just made.
         def keep(visit, decision = nil)
-          Store.replace(:visit_summaries, by: :visit_id, **row_of(visit))
+          Store.replace(:visit_summaries, :visit_id, **row_of(visit))
           if decision.nil? || touches?(decision, :readings)
             Repeatability.keep(visit, added: (visit.version if only_added?(decision)))
           end
