@@ -12,6 +12,8 @@ module Handrail
   module Wording
     WORDS = Dir[File.join(__dir__, "wording", "*.yml")].freeze
     I18n.load_path.concat(WORDS)
+    # a text is looked up once, and then filled
+    I18n::Backend::Simple.include(I18n::Backend::Memoize)
     # somebody else may have had the words loaded before ours were on the path
     I18n.backend.load_translations(*WORDS)
     I18n.available_locales = %i[en de]
@@ -70,18 +72,6 @@ module Handrail
         kind, course = found.split(":")
         what = [*side, t("skin.#{kind}").downcase].join(" ")
         t("concerns.skin", what: what, course: t("courses_of_skin.#{course}"), since: since)
-      end
-
-      # How far a strap is past its mark. drift - a Fitting::MarkDrift
-      def mark_drift(drift)
-        mm = ->(length) { Quantity::Length.mm(length).plain("mm") }
-        t(
-          "mark_drifts.#{drift.state}",
-          strap: drift.field.label,
-          past: mm[drift.past],
-          reach: mm[drift.reach],
-          left: mm[drift.left]
-        )
       end
 
       # The question that a reading raised. finding - see Measuring::Plausibility.

@@ -10,6 +10,18 @@ module Handrail
         change[:title] || t("causes.#{cause ? cause[:code] : :another}", **cause.to_h.except(:code))
       end
 
+      # How far a strap is past its mark. drift - a Fitting::MarkDrift
+      def mark_drift(drift)
+        mm = ->(length) { Quantity::Length.mm(length).plain("mm") }
+        t(
+          "mark_drifts.#{drift.state}",
+          strap: drift.field.label,
+          past: mm[drift.past],
+          reach: mm[drift.reach],
+          left: mm[drift.left]
+        )
+      end
+
       # What straps press that are pulled just to their marks: a sentence for each state that there
       # is. pulls - Fitting::LeastPulls, from the lowest up
       def least_pulls(pulls)

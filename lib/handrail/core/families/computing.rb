@@ -4,6 +4,10 @@ module Handrail
   module Families
     # The sheets of a family, computed for one wearer.
     module Computing
+      # what the same inputs came to; a protocol stays loaded, so its derives are told by identity
+      SHEETS = Memory.new(1000)
+      private_constant :SHEETS
+
       # family; config - what applies, with the order's fields and the product's options; reading -
       # called with (site key, posture or nil), returns a Length or nil; side - the side that they
       # are computed for, or nil. Returns Sizing::Sheets by key, in the family's order.
@@ -15,15 +19,17 @@ module Handrail
               derive.inputs.to_h do |name, source|
                 [name.to_sym, value(family, config, own(source, side), reading)]
               end
-            [
-              derive.sheet,
-              Sizing.sheet_maker(derive.sheet).make(derive.title, inputs, names: names(derive))
-            ]
+            [derive.sheet, SHEETS.remember([derive.object_id, inputs]) { sheet(derive, inputs) }]
           end
       end
 
       class << self
         private
+
+        def sheet(derive, inputs)
+          maker = Sizing.sheet_maker(derive.sheet)
+          maker.make(derive.title, inputs, names: names(derive))
+        end
 
         # a source of its own side: "degrees_{side}" is degrees_left on the left
         def own(source, side) =
