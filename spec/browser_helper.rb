@@ -97,6 +97,16 @@ module BrowserHelpers
     expect(page).to have_css("h1", text: "Today")
   end
 
+  # waits for what the server keeps
+  def wait_until
+    100.times do
+      return if yield
+
+      sleep 0.05
+    end
+    raise "it did not come"
+  end
+
   # a file as a camera or a scanner makes it; its path
   def photo(width = 300, height = 600)
     path = File.join(Dir.tmpdir, "photo-#{Process.pid}.jpg")

@@ -265,6 +265,18 @@ module Fixtures
     Store.db.loggers.delete(logger)
   end
 
+  # the first recheck of a device that was handed over, with all that its closing asks for
+  def recheck_to_close(clinic, account)
+    later = record(handed_over_visit(clinic, account)).visits.last
+    ask(later, account)
+    take(later, account, "36.5")
+    record(later).asks_open.each do |one|
+      run(later, account, :AnswerRecheck, field: one.key, answer: one.choices.first.key)
+    end
+    look_at_all(later, account)
+    later
+  end
+
   # handed over; returns its first visit
   def handed_over_visit(clinic, account, **how)
     visit = fitted_visit(clinic, account, **how)

@@ -167,13 +167,4 @@ RSpec.describe "One thing changed, in a browser" do
     expect(record(made).gates.open?(:teach)).to be true
     expect(axe).to be_empty
   end
-
-  def wait_until
-    100.times do
-      return if yield
-
-      sleep 0.05
-    end
-    raise "it did not come"
-  end
 end

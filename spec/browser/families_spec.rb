@@ -77,7 +77,7 @@ RSpec.describe "Fits and rechecks of other devices, in a browser" do
         .times do
           before = record(fitting).rows(:steps_done).size
           find("[data-key=Space]").click
-          wait_for { record(fitting).rows(:steps_done).size > before }
+          wait_until { record(fitting).rows(:steps_done).size > before }
         end
       record(fitting)
         .checks(side)
@@ -86,7 +86,7 @@ RSpec.describe "Fits and rechecks of other devices, in a browser" do
           item = record(fitting).checklist(side).next or break
           expect(page).to have_css("input[name=check][value='#{item.check.key}']", visible: :hidden)
           answer_check(item)
-          wait_for do
+          wait_until do
             record(fitting).checklist(side).items.find { |one| one.key == item.key }.result
           end
         end
@@ -96,15 +96,6 @@ RSpec.describe "Fits and rechecks of other devices, in a browser" do
         expect(record(fitting).gates.open?(:teach)).to be true
       end
     end
-  end
-
-  def wait_for
-    100.times do
-      return if yield
-
-      sleep 0.05
-    end
-    raise "nothing was kept"
   end
 
   it "a recheck that keeps: asked, looked, closed by hand" do

@@ -94,15 +94,6 @@ RSpec.describe "In the middle of the work" do
 
   def made_title(made, step) = record(made).fill(step.title)
 
-  def wait_until
-    100.times do
-      return if yield
-
-      sleep 0.05
-    end
-    raise "it did not come"
-  end
-
   it "the sensor falls silent between two straps: said, what was read stays, and the rest is typed" do
     sensor = Handrail::Instruments::StandIn.new("sensor", seed: 4).start
     ENV["HANDRAIL_SENSOR"] = "127.0.0.1:#{sensor.port}"

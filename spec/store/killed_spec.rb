@@ -70,14 +70,7 @@ RSpec.describe "A process that is killed" do
   end
 
   it "in the middle of closing a recheck leaves it open as it was, and the next recheck unplanned" do
-    visit = handed_over_visit(clinic, fitter)
-    later = record(visit).visits.last
-    ask(later, fitter)
-    take(later, fitter, "36.5")
-    record(later).asks_open.each do |one|
-      run(later, fitter, :AnswerRecheck, field: one.key, answer: one.choices.first.key)
-    end
-    look_at_all(later, fitter)
+    later = recheck_to_close(clinic, fitter)
     version = later.refresh.version
     killed(<<~RUBY)
       store = Handrail::Store

@@ -49,14 +49,7 @@ RSpec.describe "A database that goes away" do
   end
 
   it "in the middle of closing a recheck: it stays open, and is closed once with one recheck after it" do
-    visit = handed_over_visit(clinic, fitter)
-    later = record(visit).visits.last
-    ask(later, fitter)
-    take(later, fitter, "36.5")
-    record(later).asks_open.each do |one|
-      run(later, fitter, :AnswerRecheck, field: one.key, answer: one.choices.first.key)
-    end
-    look_at_all(later, fitter)
+    later = recheck_to_close(clinic, fitter)
     get "/visits/#{later.id}/recheck"
     fields = { "entry_key" => SecureRandom.uuid, "authenticity_token" => token }
     gone_once
