@@ -28,9 +28,10 @@ module Handrail
       AWAY = 3
 
       class << self
-        # Yields every Entry; nil when all was quiet for a while. Never returns.
-        def hear(&)
-          loop { listen(&) }
+        # Yields every Entry; nil when all was quiet for a while. Never returns. ready - called each
+        # time the database listens: what is written from then on is heard.
+        def hear(ready: -> {}, &told)
+          loop { listen(ready, &told) }
         end
 
         # The number of a clinic's newest entry: whoever can not be told asks whether it is another.
@@ -39,13 +40,16 @@ module Handrail
 
         private
 
-        def listen
+        def listen(ready)
           quiet = ->(_connection) { yield nil }
           Store
             .db
-            .listen(CHANNEL, loop: quiet, timeout: QUIET) do |_channel, _pid, payload|
-              yield Entry.read(payload)
-            end
+            .listen(
+              CHANNEL,
+              after_listen: ->(_connection) { ready.call },
+              loop: quiet,
+              timeout: QUIET
+            ) { |_channel, _pid, payload| yield Entry.read(payload) }
         rescue Sequel::DatabaseError
           sleep AWAY
           yield Entry[unsure: true]

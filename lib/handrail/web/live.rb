@@ -25,13 +25,23 @@ module Handrail
         def initialize
           @waiting = []
           @lock = Mutex.new
+          @heard = ConditionVariable.new
+          @hearing = false
         end
 
-        # Keeps a socket, and says hello on it.
+        # how long (seconds) the first page waits for the database to listen
+        FIRST = 3
+        private_constant :FIRST
+
+        # Keeps a socket, and says hello on it once the database listens: what is written after the
+        # hello is told.
         def add(io, clinic:, account:)
           waiting = Waiting.new(io, clinic, account)
-          @lock.synchronize { @waiting << waiting }
           start
+          @lock.synchronize do
+            @heard.wait(@lock, FIRST) unless @hearing
+            @waiting << waiting
+          end
           say(waiting, "retry: 5000\n: here\n\n")
         end
 
@@ -80,8 +90,17 @@ module Handrail
           @lock.synchronize do
             next if @thread&.alive?
 
-            @thread = Thread.new { Store::Written.hear { |entry| tell(entry) } }
+            @hearing = false
+            @thread =
+              Thread.new { Store::Written.hear(ready: method(:hears)) { |entry| tell(entry) } }
             @thread.name = "what is written"
+          end
+        end
+
+        def hears
+          @lock.synchronize do
+            @hearing = true
+            @heard.broadcast
           end
         end
       end
