@@ -149,7 +149,8 @@ RSpec.describe "Fits and rechecks of other devices, in a browser" do
     expect(page).to have_css(".stage-steps .is-here", text: "0 degrees")
     find("summary", text: "Another stage was cleared").click
     # every field of it is wide enough to be typed in
-    widths = %w[cleared_by hours agreed].map { |id| find_field(id).evaluate_script("this.offsetWidth") }
+    widths =
+      %w[cleared_by hours agreed].map { |id| find_field(id).evaluate_script("this.offsetWidth") }
     expect(widths).to all(be >= 100)
     click_button "Write it down"
     expect(page).to have_css(".fault", text: "Write who cleared it")

@@ -75,6 +75,21 @@ RSpec.describe "What a wrap presses at the least pull", :rolled_back do
           ]
   end
 
+  it "is held against the marks that were drawn last: written as 0 past, with the straps read" do
+    now = read_again(0.94)
+    expect(now.least_pulls.map(&:state).uniq).to eq [:below]
+    settings = { "lowest" => "0 mm", "top" => "0 mm" }
+    run(later, fitter, :WriteSettings, settings: settings)
+    # marks without pressures say nothing new
+    expect(record(later).least_pulls.map(&:state).uniq).to eq [:below]
+    look_at_all(later, fitter)
+    put_right(later)
+    expect(record(later).least_pulls.map(&:state).uniq).to eq [:within]
+    # pulled past them they are the old marks still
+    run(later, fitter, :WriteSettings, settings: settings.merge("top" => "12 mm"))
+    expect(record(later).least_pulls.map(&:state).uniq).to eq [:below]
+  end
+
   it "says that the size is too small where even the least pull presses too much" do
     now = read_again(1.05)
     expect(now.least_pulls.map(&:state)).to include :above

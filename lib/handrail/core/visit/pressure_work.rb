@@ -66,14 +66,14 @@ module Handrail
         end
       end
 
-      # What the straps press today, pulled just to the marks that were drawn at the first visit, as
-      # Fitting::LeastPulls from the lowest up; empty where the family has no line or no least marks,
-      # and until the limb was read today.
+      # What the straps press today, pulled just to their marks, as Fitting::LeastPulls from the lowest
+      # up; empty where the family has no line or no least marks, and until the limb was read today.
       def least_pulls(side = first_side)
-        drawn = least_marks? && @visit.first.pressures(side)
+        marked = (marked_at(side) if least_marks?)
+        drawn = marked&.pressures(side)
         return [] unless drawn && stretch
 
-        before = @visit.first.profile(@visit.first.figure, side)
+        before = marked.profile(marked.figure, side)
         with_girths(side, drawn).map do |strap, girth|
           Fitting::LeastPull[
             number: strap.number,
@@ -102,6 +102,23 @@ module Handrail
       def least_marks?
         line && @visit.recheck? && @visit.family.marks["kind"] == "least" &&
           @visit.usable_readings.any?
+      end
+
+      # The visit at which the marks that are worn were drawn: the last one at which the straps were read
+      # with nothing past their marks, else the first.
+      def marked_at(side)
+        so_far = @visit.visits.select { |row| row.id <= @visit.id }.reverse
+        so_far.map { |row| @visit.at(row) }.find { |one| one.first? || marked_anew?(one, side) }
+      end
+
+      def marked_anew?(visit, side)
+        past = @visit.family.marks.dig("drift", "past").to_a
+        written =
+          visit
+            .rows(:strap_settings)
+            .select { |row| past.include?(row[:setting]) && [nil, side].include?(row[:side]) }
+            .to_h { |row| [row[:setting], row[:value_mm]] }
+        past.any? && past.all? { |key| written[key]&.zero? } && !visit.pressures(side).nil?
       end
 
       def pressed(strap, percent)
