@@ -156,7 +156,8 @@ start_cluster() {
   pgport=$(free_port "$wanted") || stop "no port from $wanted on is free for the database"
   [ "$pgport" = "$wanted" ] || say "Port $wanted is in use, so the database listens on $pgport."
   as_postgres "$pgbin/pg_ctl" -D "$data" -w -t 60 -l "$cluster/log" \
-    -o "-p $pgport -c listen_addresses=127.0.0.1 -c unix_socket_directories=''" start 8>&- 9>&- >"$var/pg_ctl.log" 2>&1 ||
+    -o "-p $pgport -c listen_addresses=127.0.0.1 -c unix_socket_directories=''" \
+    start 8>&- 9>&- >"$var/pg_ctl.log" 2>&1 ||
     { tail -n 6 "$cluster/log" >&2; stop "the database did not start. Its log is $cluster/log"; }
   echo "$pgport" >"$var/database.port"
 }
