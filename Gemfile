@@ -16,6 +16,7 @@ gem "tzinfo", "~> 2.0"
 gem "tzinfo-data", "~> 1.2024"
 
 # open formats
+gem "ice_cube"
 gem "icalendar", "~> 2.10"
 gem "prawn", "~> 2.5"
 gem "prawn-svg", "~> 0.36"

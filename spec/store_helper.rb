@@ -35,11 +35,34 @@ end
 # The made-up clinic, loaded once; specs that write roll back, or use people of their own.
 DEMO = Handrail::HeronQuay.load
 
+# From here on every connection works as the server does: as a role that owns nothing. What only the
+# owner may do is done within `as_owner`.
+SERVER_ROLE = "handrail_spec_server#{number}".freeze
+store::Roles.make(SERVER_ROLE, "only-for-the-spec")
+store::Roles.grant(SERVER_ROLE)
+store.db.disconnect
+limits = store.db.pool.after_connect
+store.db.pool.after_connect =
+  proc do |connection|
+    limits.call(connection)
+    connection.exec("SET ROLE #{SERVER_ROLE}")
+  end
+
 # A clinic, its people and its orders, made as the application makes them.
 module Fixtures
   Store = Handrail::Store
   Commands = Handrail::Store::Commands
   PASSWORD = Handrail::HeronQuay::PASSWORD
+
+  # Runs a block on this thread's connection as the owner of the tables.
+  def as_owner
+    Store.db.synchronize do
+      Store.db.run("RESET ROLE")
+      yield
+    ensure
+      Store.db.run("SET ROLE #{SERVER_ROLE}")
+    end
+  end
 
   def make_clinic(name = "Test clinic #{SecureRandom.hex(3)}")
     Store::Clinic.create(name: name, place: "Elsewhere", phone: "12", time_zone: "Europe/London")

@@ -1,12 +1,13 @@
 // Drafts: what is typed in a form outlasts a reload, a crash and a restart. A draft goes only when the server has said
-// that the form was kept.
+// that the form was kept, or when the queue holds it. Draft and entry key go together: a form whose answer was lost is
+// sent again as the same entry, which is kept once; a new figure is a new entry.
 
-import { store } from "./store.js";
+import { keptBy, newKey, store } from "./store.js";
 
 const HALF_A_DAY = 12 * 3600 * 1000;
 const NOT_DRAFTED = ["authenticity_token", "seen", "page", "entry_key"];
 
-const draftKey = (form) => {
+export const draftKey = (form) => {
   const own = form.dataset.draft ? `.${form.dataset.draft}` : "";
   return `draft.${location.pathname}#${form.id || form.getAttribute("action")}${own}`;
 };
@@ -21,7 +22,20 @@ function write(event) {
   const values = [...new FormData(form)].filter(
     ([name, value]) => !NOT_DRAFTED.includes(name) && !secret.includes(name) && typeof value === "string",
   );
-  store.set(draftKey(form), { at: Date.now(), values });
+  const before = store.get(draftKey(form));
+  const key = form.querySelector("[name=entry_key]");
+  // it was sent as it stood; what is typed now is something else
+  if (key && before?.sent && before.key === key.value && JSON.stringify(before.values) !== JSON.stringify(values)) {
+    key.value = newKey();
+  }
+  const sent = Boolean(before?.sent && before.key === key?.value);
+  store.set(draftKey(form), { at: Date.now(), values, key: key?.value, sent });
+}
+
+// the draft of a form as it is sent: its key stays with it
+function markSent(form) {
+  const draft = store.get(draftKey(form));
+  if (draft) store.set(draftKey(form), { ...draft, key: entryKey(form), sent: true });
 }
 
 // one field as it was typed; true where that changed it
@@ -49,6 +63,8 @@ export function restoreDrafts() {
 
     const fields = [...form.elements].filter((field) => field.name && field.type !== "hidden");
     const changed = fields.map((field) => restore(field, draft.values)).some(Boolean);
+    const key = form.querySelector("[name=entry_key]");
+    if (changed && draft.key && key) key.value = draft.key;
     if (!changed || form.querySelector(".draft-note")) return;
 
     const note = document.createElement("p");
@@ -82,11 +98,7 @@ export function watchDrafts() {
       const drafted = form.dataset.settles ? document.getElementById(form.dataset.settles) : form;
       if (drafted?.dataset.draft === undefined) return;
 
-      // what is kept in the queue when it can not be sent is no draft any more: it would be entered twice
-      if (form.dataset.keep !== undefined) {
-        store.drop(draftKey(drafted));
-        return;
-      }
+      markSent(drafted);
       store.set("sent", [...(store.get("sent") || []).slice(-20), [entryKey(form), draftKey(drafted)]]);
     },
     true,
@@ -94,7 +106,7 @@ export function watchDrafts() {
   // the answer to a form that was sent by htmx says itself whether it was taken
   document.addEventListener("htmx:beforeOnLoad", (event) => {
     const form = event.detail.elt.closest?.("form[data-draft]");
-    if (form && event.detail.xhr.status < 400) store.drop(draftKey(form));
+    if (form && keptBy(event.detail)) store.drop(draftKey(form));
   });
   document.addEventListener("click", (event) => {
     if (event.target.closest("[data-forget]")) store.keys("draft.").forEach((key) => store.drop(key));

@@ -1,9 +1,13 @@
 // What could not be sent: kept, shown with whose it is, and sent once when the line is back. What the server could not
 // take as it stands stays here with the reason until somebody deals with it; nothing is put on another patient's page.
 
-import { bench, newKey, store, token } from "./store.js";
+import { draftKey } from "./drafts.js";
+import { bench, keptBy, newKey, store, token } from "./store.js";
 
 const EVERY = 4000;
+// milliseconds after which a line that says nothing counts as lost
+const PATIENCE = 15000;
+const FOREIGN = "What came back was no answer of Handrail. Nothing of what you sent is known to be saved.";
 let sending = false;
 
 const queue = () => store.get("queue") || [];
@@ -64,17 +68,37 @@ export function showQueue(said, link) {
   }
 }
 
-// keeps a form that could not be sent, and clears its field for the next one
-export function keep(form, submitter) {
-  const body = new URLSearchParams(new FormData(form));
-  if (submitter && submitter.name) body.set(submitter.name, submitter.value);
+const CAN_NOT_KEEP =
+  "This browser can keep nothing more. It is NOT saved: it is still in its field. Send it again when the line is back.";
+
+// what was sent, as it was when it was sent: null where a form does not wait in the queue, or did something else
+function sentBy(detail) {
+  const form = detail.elt.closest?.("form");
+  const config = detail.requestConfig;
+  if (!form || form.dataset.keep === undefined || config?.verb !== "post") return null;
+  if (config.path !== form.getAttribute("data-hx-post")) return null;
+
+  return { form, url: config.path, body: new URLSearchParams(config.formData) };
+}
+
+// The field is cleared for the next one where it still holds what was sent; where nothing can be kept it stays, red.
+function clear(form, body, kept) {
+  const reading = form.querySelector("[data-reading]");
+  if (!reading || reading.value !== (body.get("value") || "")) return;
+
+  if (kept) reading.value = "";
+  else reading.setAttribute("aria-invalid", "true");
+}
+
+// keeps what could not be sent; false where the browser's store takes nothing
+function keep({ form, url, body }) {
   const key = body.get("entry_key") || newKey();
-  if (queue().some((other) => other.key === key)) return;
+  if (queue().some((other) => other.key === key)) return true;
 
   const said = body.get("value") || body.get("answer") || body.get("outcome") || "";
   const entry = {
     key,
-    url: form.getAttribute("data-hx-post"),
+    url,
     body: body.toString(),
     label: form.dataset.keep,
     value: `${said} ${body.get("unit") || ""}`.trim(),
@@ -82,12 +106,17 @@ export function keep(form, submitter) {
     patient: document.querySelector(".who .patient")?.textContent.trim() || "",
     page: location.pathname,
   };
-  store.set("queue", [...queue(), entry]);
+  const kept = store.set("queue", [...queue(), entry]);
+  clear(form, body, kept);
+  if (!kept) {
+    showQueue(CAN_NOT_KEEP);
+    return false;
+  }
+  // it waits here and is no draft any more: it would be entered twice
+  store.drop(draftKey(form));
   const field = form.querySelector("[name=entry_key]");
-  if (field) field.value = newKey();
-  const reading = form.querySelector("[data-reading]");
-  if (reading) reading.value = "";
-  showQueue();
+  if (field && field.value === key) field.value = newKey();
+  return true;
 }
 
 const visitOf = (html) => new DOMParser().parseFromString(html, "text/html").getElementById("bench")?.dataset.visit;
@@ -119,23 +148,32 @@ async function send(entry) {
       "Content-Type": "application/x-www-form-urlencoded",
     },
     body: body.toString(),
+    // a page to sign in is no answer
+    redirect: "manual",
+    signal: AbortSignal.timeout(PATIENCE),
   });
 }
 
 // false where sending is to stop for now
 async function settle(entry) {
   const answer = await send(entry);
-  if (answer.status === 401 || answer.status === 403) {
+  if (answer.type === "opaqueredirect" || answer.status === 401 || answer.status === 403) {
     showQueue("Sign in again, then it is sent.", "/login");
     return false;
   }
   if (answer.status >= 500) return false;
 
+  // it leaves only when the answer names it
+  const taken = answer.headers.get("handrail-kept") === entry.key;
+  if (answer.ok && !taken) {
+    showQueue(FOREIGN);
+    return false;
+  }
   const html = await answer.text();
-  if (answer.ok) remove(entry.key);
+  if (taken) remove(entry.key);
   else replace({ ...entry, reason: reasonOf(html) });
   showQueue();
-  if (answer.ok) show(html, entry);
+  if (taken && answer.status === 200) show(html, entry);
   return true;
 }
 
@@ -151,34 +189,51 @@ export async function sendQueue() {
   }
 }
 
-export function watchLine() {
-  let submitter = null;
-  document.addEventListener("submit", (event) => (submitter = event.submitter), true);
+// what became of an answer that is none of ours: it changes nothing here
+function foreign(event) {
+  const { xhr, target } = event.detail;
+  if (target?.id !== "bench" || xhr.status >= 400) return false;
 
-  ["htmx:sendError", "htmx:timeout"].forEach((name) =>
-    document.addEventListener(name, (event) => {
-      const form = event.detail.elt.closest("form");
-      if (form && form.dataset.keep !== undefined) keep(form, submitter);
-      else if (form && form.method === "post") {
-        showQueue("No connection. What you typed is still in the page: send it again when the line is back.");
-      }
-    }),
-  );
+  return visitOf(xhr.responseText) === undefined && !xhr.getResponseHeader("HX-Redirect");
+}
+
+const SIGNED_OUT = "You are signed out. What you typed is kept here: sign in again in this window.";
+const NO_LINE = "No connection. What you typed is still in the page: send it again when the line is back.";
+const NOT_DONE = "The server could not do that. What you typed is still in the page; try once more.";
+
+// no answer came
+function lost(event) {
+  const sent = sentBy(event.detail);
+  if (sent) {
+    if (keep(sent)) showQueue();
+  } else if (event.detail.requestConfig?.verb === "post") showQueue(NO_LINE);
+}
+
+// an answer came that says no
+function refused(event) {
+  const status = event.detail.xhr.status;
+  const out = status === 401 || status === 403;
+  const sent = out || status >= 500 ? sentBy(event.detail) : null;
+  if (sent && !keep(sent)) return;
+  if (out) showQueue(SIGNED_OUT, "/login");
+  else showQueue(sent ? undefined : NOT_DONE);
+}
+
+export function watchLine() {
+  ["htmx:sendError", "htmx:timeout"].forEach((name) => document.addEventListener(name, lost));
+  document.addEventListener("htmx:responseError", refused);
+
+  document.addEventListener("htmx:beforeOnLoad", (event) => {
+    if (!foreign(event)) return;
+
+    event.preventDefault();
+    const sent = sentBy(event.detail);
+    if (!sent || keep(sent)) showQueue(FOREIGN);
+  });
 
   // what the server took shows that the line is back
   document.addEventListener("htmx:afterOnLoad", (event) => {
-    if (event.detail.xhr.status < 400) showQueue();
-  });
-
-  document.addEventListener("htmx:responseError", (event) => {
-    const status = event.detail.xhr.status;
-    const form = event.detail.elt.closest("form");
-    const kept = form && form.dataset.keep !== undefined;
-    if (status === 401 || status === 403) {
-      if (kept) keep(form, submitter);
-      showQueue("You are signed out. What you typed is kept here: sign in again in this window.", "/login");
-    } else if (kept && status >= 500) keep(form, submitter);
-    else showQueue("The server could not do that. What you typed is still in the page; try once more.");
+    if (keptBy(event.detail)) showQueue();
   });
 
   // a page swaps only its own visit

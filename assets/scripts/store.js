@@ -1,4 +1,4 @@
-// What this browser keeps for the person who is signed in. A full or closed store loses only drafts.
+// What this browser keeps for the person who is signed in. A full or closed store keeps nothing: who sets is told.
 
 const prefix = () => `handrail.${document.body.dataset.account}.`;
 
@@ -11,11 +11,14 @@ export const store = {
     }
   },
 
+  // whether it was kept
   set(key, value) {
     try {
-      localStorage.setItem(prefix() + key, JSON.stringify(value));
+      const text = JSON.stringify(value);
+      localStorage.setItem(prefix() + key, text);
+      return localStorage.getItem(prefix() + key) === text;
     } catch {
-      // nothing more can be done here
+      return false;
     }
   },
 
@@ -30,11 +33,21 @@ export const store = {
   // keys that begin so, without the prefix
   keys(start) {
     const full = prefix() + start;
-    return Object.keys(localStorage)
-      .filter((key) => key.startsWith(full))
-      .map((key) => key.slice(prefix().length));
+    try {
+      return Object.keys(localStorage)
+        .filter((key) => key.startsWith(full))
+        .map((key) => key.slice(prefix().length));
+    } catch {
+      return [];
+    }
   },
 };
+
+// whether the answer to what htmx sent says that just this entry was kept: its key, never a status alone
+export function keptBy({ xhr, requestConfig }) {
+  const key = requestConfig?.formData?.get("entry_key");
+  return Boolean(key) && xhr.getResponseHeader("handrail-kept") === key;
+}
 
 export const bench = () => document.getElementById("bench");
 

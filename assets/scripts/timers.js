@@ -2,6 +2,11 @@
 
 const rung = new Set();
 
+// the server's time: its own when the page was made, and what has passed since by a clock that nobody sets
+const began = performance.now();
+const serverNow = Number(document.body.dataset.now);
+const now = () => Math.floor(serverNow + (performance.now() - began) / 1000);
+
 const words = (seconds) => {
   const minutes = Math.floor(seconds / 60);
   return minutes ? `${minutes} min ${String(seconds % 60).padStart(2, "0")} s` : `${seconds} s`;
@@ -9,7 +14,7 @@ const words = (seconds) => {
 
 function tick() {
   document.querySelectorAll("[data-rings]").forEach((timer) => {
-    const left = Number(timer.dataset.rings) - Math.floor(Date.now() / 1000);
+    const left = Number(timer.dataset.rings) - now();
     const said = timer.querySelector("[data-left]");
     const text = left > 0 ? `${words(left)} left` : "look now";
     if (said && said.textContent !== text) said.textContent = text;

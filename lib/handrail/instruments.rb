@@ -7,9 +7,10 @@ module Handrail
   #   reading = Instruments.at("tape").newest   # => Reading[value: "37.3", unit: "cm", message: "HT-7:12", ...]
   module Instruments
     # What a device sent. value - a text as it came; unit; message - the device's own number of it,
-    # with the device's name, so that the same one is never taken twice; battery - percent or nil.
+    # with the device's name, so that the same one is never taken twice; age - whole seconds since its
+    # button was pressed; battery - percent or nil.
     Reading =
-      Value.new(:kind, :value, :unit, :message, :battery) do
+      Value.new(:kind, :value, :unit, :message, :age, :battery) do
         def low? = !battery.nil? && battery < 15
       end
 

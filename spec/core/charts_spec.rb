@@ -301,6 +301,23 @@ RSpec.describe Handrail::Sizing do
       expect(found.filter_map(&:probability)).to eq found.filter_map(&:probability).sort.reverse
     end
 
+    it "keeps nothing of one wearer: eight threads with eight wearers get what each gets alone" do
+      entries = Array.new(40) { |i| [i, made_up(0), Handrail::Sizing::TieRule.new] }
+      finder = described_class.new(entries)
+      expect(finder).to be_frozen
+      wearers = Array.new(8) { |i| [reading("#{31 + i} cm", site: "calf")] }
+      # a thread is let in in the middle: with values kept in the finder they are another's then
+      precision = Object.new
+      precision.define_singleton_method(:sd) do |*|
+        Thread.pass
+        2.0
+      end
+      said = ->(readings) { finder.find(readings, precision: precision).map(&:to_h) }
+      alone = wearers.map(&said)
+      together = wearers.map { |own| Thread.new { Array.new(25) { said[own] } } }.map(&:value)
+      together.zip(alone).each { |answers, answer| expect(answers).to all eq answer }
+    end
+
     it "says what is missing to decide the rest" do
       found =
         described_class.new([[:a, made_up(1), Handrail::Sizing::TieRule.new]]).find(

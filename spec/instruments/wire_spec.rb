@@ -52,6 +52,27 @@ RSpec.describe Handrail::Instruments do
     expect(wire.newest).to eq first
   end
 
+  it "sends nothing that was pressed before what was acknowledged" do
+    tape = device
+    wire = client(tape)
+    2.times { |i| wire.command("PRESS #{700 + (100 * i)}") }
+    wire.acknowledge(wire.newest.message)
+    expect { wire.newest }.to raise_error(described_class::Silent, /Press its button/)
+  end
+
+  it "says how old it is, and is not taken by who asked for a younger one" do
+    tape = device
+    wire = client(tape)
+    wire.command("LATE 90")
+    wire.command("PRESS 700")
+    expect(wire.newest.age).to eq 90
+    expect(wire.newest(within: 100).age).to eq 90
+    expect { wire.newest(within: 60) }.to raise_error(
+      described_class::Silent,
+      /cm\) was read before this page was opened/
+    )
+  end
+
   it "is noisy about as much as a tape is, and no more than a few tenths off" do
     tape = device
     wire = client(tape)
@@ -109,16 +130,17 @@ RSpec.describe Handrail::Instruments do
     wire.command("GARBLE 1")
     expect { wire.newest }.to raise_error(described_class::Silent, /can not be read/)
     [
-      "VALUE 1 37.3 kg\n",
-      "VALUE x 37.3 cm\n",
-      "VALUE 1 37,3 cm\n",
-      "VALUE 1 -3 cm\n",
-      "VALUE 1 1e9 cm\n",
-      "value 1 37.3 cm\n",
-      "VALUE 1 37.3 cm battery=9999\n",
+      "VALUE 1 37.3 kg age=1\n",
+      "VALUE x 37.3 cm age=1\n",
+      "VALUE 1 37,3 cm age=1\n",
+      "VALUE 1 -3 cm age=1\n",
+      "VALUE 1 1e9 cm age=1\n",
+      "value 1 37.3 cm age=1\n",
+      "VALUE 1 37.3 cm\n",
+      "VALUE 1 37.3 cm age=1 battery=9999\n",
       "#{"V" * 4000}\n",
       "\u0000\n",
-      "VALÜE 1 37.3 cm\n",
+      "VALÜE 1 37.3 cm age=1\n",
       "\n"
     ].each do |line|
       saying("HELLO tape HT-1\n", line) do |other|

@@ -20,7 +20,7 @@ RSpec.describe Handrail::Crowd, :rolled_back do
 
   before do |example|
     due_everywhere if example.metadata[:due]
-    described_class.load(example.metadata[:due] ? 800 : 120, seed: 3)
+    as_owner { described_class.load(example.metadata[:due] ? 800 : 120, seed: 3) }
   end
 
   # a part that falls due for every visit of the demo, so that there is something to copy

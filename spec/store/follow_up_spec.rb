@@ -1,9 +1,12 @@
 # frozen_string_literal: true
 
 require "store_helper"
+require_relative "../support/whole_jobs"
 
 # Volumes of a limb, parts that wear out, sizes that end.
 RSpec.describe "Follow-up that notices", :rolled_back do
+  include WholeJobs
+
   store = Handrail::Store
 
   let!(:clinic) { make_clinic }
@@ -97,6 +100,26 @@ RSpec.describe "Follow-up that notices", :rolled_back do
         expect(dues["pads"]).to eq clinic.today + 180
         expect(kept).to eq dues
         expect(store::Summaries.differences(clinic)).to eq []
+      end
+    end
+
+    it "is renewed on its own side: of a pair, the other keeps its day" do
+      pair = recheck_of("graduated_stocking", sized_job("graduated_stocking", side: "both"))
+      now = -> { record(pair).part_dues.to_h { |due| [[due.part.key, due.side], due.due] } }
+      before = now.call
+      expect(before.keys).to include(%w[stocking left], %w[stocking right])
+      store.at(Time.now + (100 * 86_400)) do
+        run(pair, fitter, :RenewPart, part: "stocking", side: "left")
+        expect(now.call.reject { |key, due| before[key] == due }.keys).to eq [%w[stocking left]]
+        kept = store.db[:fitting_dues].where(fitting_id: pair.fitting_id, kind: "part")
+        expect(kept.select_hash(:key, :due_on).values_at("stocking:left", "stocking:right")).to eq [
+             clinic.today + 182,
+             before[%w[stocking right]]
+           ]
+        expect { run(pair, fitter, :RenewPart, part: "stocking") }.to raise_error(
+          store::Unacceptable,
+          /on which side/
+        )
       end
     end
 

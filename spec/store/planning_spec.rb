@@ -214,4 +214,14 @@ RSpec.describe "Planning visits", :rolled_back do
     expect(shown[fitter]).to contain_exactly(visit.id, open.id)
     expect(shown[other]).to eq [open.id]
   end
+
+  it "tells a cancelled visit to the fitter that it was booked with, and to nobody else" do
+    later = record(handed_over_visit(clinic, fitter)).visits.last
+    book(later, "09:00", with: fitter.id)
+    run(later, fitter, :MissVisit, why: "cancelled")
+    gone = ->(who) do
+      store::CalendarKeys.visits(who).select { |row| row[:gone] }.map { |row| row[:id] }
+    end
+    expect([gone[fitter], gone[other]]).to eq [[later.id], []]
+  end
 end

@@ -112,7 +112,7 @@ RSpec.describe Handrail::Store::SetUp, :rolled_back do
       tables.to_h { |table| [table, store.db[table].where(clinic_id: clinic.id).count] }
     end
     before = count[account.clinic]
-    described_class.remove(DEMO)
+    as_owner { described_class.remove(DEMO) }
     expect(count[account.clinic]).to eq before
     expect(count[DEMO].values.sum).to eq 0
     expect(store::Clinic.where(demo: true)).to be_empty

@@ -142,8 +142,28 @@ RSpec.describe "Attacks", :rolled_back do
     end
 
     it "are refused when they are larger than a chart can be" do
-      expect(upload("x" * 7_000_000, "big.csv").status).to eq 413
+      expect(upload("x" * 9_000_000, "big.csv").status).to eq 413
+      expect(text).to include "a file 8 MB"
     end
+  end
+
+  it "takes a photo as large as is promised" do
+    sign_in(fitter)
+    shown = "/visits/#{visit.id}/skin"
+    get shown
+    whole = Vips::Image.black(60, 60, bands: 3).cast(:uchar).jpegsave_buffer
+    path =
+      Tempfile
+        .new(%w[large .jpg])
+        .tap { |one| one.binmode.write(whole + ("\0" * 7_400_000)) && one.rewind }
+        .path
+    post "/visits/#{visit.id}/photos",
+         "authenticity_token" => token,
+         "entry_key" => SecureRandom.uuid,
+         "what" => "heels",
+         "photo" => Rack::Test::UploadedFile.new(path, "image/jpeg")
+    expect(last_response.status).to be < 400
+    expect(record(visit).photos.size).to eq 1
   end
 
   it "lets two seniors add products of one new maker" do

@@ -163,6 +163,113 @@ RSpec.describe "A FHIR bundle read in", :rolled_back do
     expect([people.count, kept.count]).to eq [0, 0]
   end
 
+  it "resolves a reference by the base of the entry that refers, never across bases" do
+    at = ->(url, resource) { { "fullUrl" => url, "resource" => resource } }
+    other = wearer(identifier: [{ "value" => "X 13" }], name: [{ "family" => "Pell" }])
+    entries = [
+      at["http://a.example/fhir/Patient/p1", wearer],
+      at["http://b.example/fhir/Patient/p1", other],
+      at["http://a.example/fhir/Observation/o1", girth],
+      at[
+        "http://b.example/fhir/Observation/o1",
+        girth(valueQuantity: { "value" => 38, "code" => "cm" })
+      ]
+    ]
+    whole = { "resourceType" => "Bundle", "type" => "collection", "entry" => entries }
+    read = Handrail::Exchange::FhirIn.read(JSON.generate(whole))
+    expect(read.readings.map { |_, row| row.values_at("record_number", "value") }).to eq [
+         ["X 12", "36.5"],
+         ["X 13", "38"]
+       ]
+    # relative to nothing, and two who could be meant: nobody is guessed at
+    entries.last["fullUrl"] = "urn:uuid:0b1d4f1e-7c53-4d0f-9a11-0d3f7b1c2a3d"
+    choose(whole)
+    expect([last_response.status, text]).to match [
+            422,
+            /Entry 4: It is of Patient.p1, and there are 2/
+          ]
+  end
+
+  it "takes nothing whose meaning something else in it changes" do
+    both = [
+      { "system" => "urn:handrail:codes", "code" => "calf_widest" },
+      { "system" => "http://snomed.info/sct", "code" => "7771000" },
+      { "system" => "http://snomed.info/sct", "code" => "24028007" }
+    ]
+    {
+      [wearer, girth(valueQuantity: { "value" => 36, "code" => "cm", "comparator" => "<" })] =>
+        /Entry 2: It says .* no value but a bound/,
+      [wearer, girth(modifierExtension: [{ "url" => "x", "valueBoolean" => true }])] =>
+        /Entry 2: It carries a modifier/,
+      [wearer, girth(bodySite: { "coding" => both })] => /Entry 2: It says left and right at once/,
+      [wearer(link: [{ "type" => "replaced-by", "other" => {} }])] => /was replaced/,
+      [wearer(active: false)] => /not in use any more/,
+      [wearer(deceasedDateTime: "2025-01-02")] => /has died/,
+      [wearer(identifier: [{ "value" => "A 1" }, { "value" => "B 2" }])] =>
+        /several numbers, A 1, B 2/
+    }.each do |resources, words|
+      choose(bundle(*resources))
+      expect([last_response.status, text]).to match [422, words]
+    end
+    deleted = bundle(wearer, girth)
+    deleted["entry"][1]["request"] = { "method" => "DELETE", "url" => "Observation/o1" }
+    choose(deleted)
+    expect([last_response.status, text]).to match [422, /Entry 2: It is to be changed or deleted/]
+    elsewhere = both.first(2).map(&:dup).tap { |two| two[1]["system"] = "urn:elsewhere" }
+    choose(bundle(wearer, girth(bodySite: { "coding" => elsewhere })))
+    expect([last_response.status, text]).to match [422, /Entry 2: .*say which/]
+    expect([people.count, kept.count]).to eq [0, 0]
+  end
+
+  it "takes the number, name and telephone that are somebody's now, and orders that stand" do
+    order = {
+      "resourceType" => "ServiceRequest",
+      "intent" => "order",
+      "subject" => {
+        "reference" => "Patient/p1"
+      },
+      "code" => {
+        "text" => "Brace"
+      }
+    }
+    ended = { "period" => { "end" => "2019-01-01" } }
+    whole =
+      bundle(
+        wearer(
+          identifier: [
+            { "use" => "secondary", "value" => "INS 9" },
+            { "use" => "old", "value" => "X 1" },
+            { "value" => "X 12", "type" => { "coding" => [{ "code" => "MR" }] } }
+          ],
+          name: [
+            { "use" => "maiden", "family" => "Stott", "given" => ["Ada"] },
+            { "family" => "Gone", **ended },
+            { "use" => "usual", "family" => "Rowe", "given" => ["Ada"] }
+          ],
+          telecom: [
+            { "system" => "phone", "value" => "1", "use" => "old" },
+            { "system" => "phone", "value" => "2" }
+          ]
+        ),
+        *%w[revoked draft entered-in-error].map { |status| order.merge("status" => status) },
+        order.merge("status" => "active", "doNotPerform" => true),
+        order.merge("status" => "active", "code" => { "text" => "Stands" })
+      )
+    found = Handrail::Exchange::FhirIn.read(JSON.generate(whole))
+    expect(found.patients.first.last.values_at("record_number", "family_name", "phone")).to eq [
+         "X 12",
+         "Rowe",
+         "2"
+       ]
+    expect(found.orders.map(&:text)).to eq ["Stands"]
+  end
+
+  it "does not take somebody under another name for who is here with that number" do
+    make_patient(clinic, fitter, record_number: "X 12", born_on: "3 Feb 1950", family_name: "Else")
+    choose(bundle(wearer, girth))
+    expect([last_response.status, text]).to match [422, /born on the same day under another name/]
+  end
+
   it "does not take somebody for somebody else under the same number" do
     make_patient(clinic, fitter, record_number: "x 12", born_on: "1 Jan 1980")
     choose(bundle(wearer, girth))
@@ -170,7 +277,7 @@ RSpec.describe "A FHIR bundle read in", :rolled_back do
   end
 
   it "adds a reading to who is here already, and adds nobody twice" do
-    make_patient(clinic, fitter, record_number: "X 12", born_on: "3 Feb 1950")
+    make_patient(clinic, fitter, record_number: "X 12", born_on: "3 Feb 1950", family_name: "Rowe")
     choose(bundle(wearer, girth))
     bring
     expect([people.count, kept.count]).to eq [1, 1]

@@ -20,13 +20,21 @@ RSpec.describe "Instruments on the bench", :rolled_back do
     tape.stop
   end
 
+  # pressed while the page is open
   def press(truth, *lines)
     wire = Handrail::Instruments.at("tape")
     [*lines, "PRESS #{truth}"].each { |line| wire.command(line) }
   end
 
-  def ask_tape =
-    send_form("#{base}/tape", from: "#{base}/measure", at: "calf_15_below_mid_patella:left")
+  # from a page that was opened so many seconds ago
+  def ask_tape(opened: 30, from: base)
+    send_form(
+      "#{from}/tape",
+      from: "#{from}/measure",
+      at: "calf_15_below_mid_patella:left",
+      opened: Time.now.to_i - opened
+    )
+  end
   def origin = html.scan(/name="(source|message|sent)" value="([^"]*)"/).to_h
 
   def take_it(value = origin["sent"])
@@ -53,6 +61,27 @@ RSpec.describe "Instruments on the bench", :rolled_back do
     expect(row.slice(:source, :message)).to eq(source: "tape", message: sent["message"])
     ask_tape
     expect(text).to include "Nothing was sent from the tape yet"
+  end
+
+  it "never brings one wearer's reading to the next: what was pressed before the bench opened is not taken" do
+    press(700)
+    press(800)
+    ask_tape
+    take_it
+    other = make_visit(clinic, fitter).tap { |made| ask(made, fitter) }
+    ask_tape(from: "/visits/#{other.id}")
+    expect(text).to include "Nothing was sent from the tape yet"
+    # pressed for the wearer before, never taken, and another bench opens
+    press(690, "LATE 20")
+    ask_tape(from: "/visits/#{other.id}", opened: 5)
+    expect([html[/id="value"[^>]*value="[^"]+"/], text]).to match [
+            nil,
+            /was read before this page was opened/
+          ]
+    # a page that does not say when it was opened takes nothing
+    press(690, "LATE 20")
+    send_form("/visits/#{other.id}/tape", from: "/visits/#{other.id}/measure", opened: "")
+    expect(text).to include "was read before this page was opened"
   end
 
   it "does not take the same message twice, though the tape sends it twice" do

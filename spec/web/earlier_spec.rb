@@ -112,6 +112,43 @@ RSpec.describe "Readings from before", :rolled_back do
     expect([last_response.status, text]).to match [422, /taken back already/]
   end
 
+  it "keeps patients that came from a file as long as readings of theirs are here, and says why" do
+    senior = make_account(clinic, "senior")
+    desk = Handrail::Store::Desk
+    commands = Handrail::Store::Commands
+    rows =
+      JSON.generate(
+        [
+          [
+            2,
+            {
+              "record_number" => "N 1",
+              "given_name" => "A",
+              "family_name" => "B",
+              "born_on" => "1 Jan 1960"
+            }
+          ]
+        ]
+      )
+    desk.new(clinic, senior).run(commands::BringPatients.new("rows" => rows))
+    entry = ->(name) do
+      Handrail::Store.db[:entries].where(clinic_id: clinic.id, command: name).get(:id)
+    end
+    look("#{head}N 1,14 Mar 2025,calf_widest,left,,36.5,cm\n")
+    bring
+    back = commands::TakeBackPatients.new("entry" => entry["bring_patients"].to_s)
+    expect { desk.new(clinic, senior).run(back) }.to raise_error(Handrail::Store::Faults) { |e|
+      expect(e.fields["entry"]).to match(
+        /A B \(N 1\) has readings from before. Take those back first/
+      )
+    }
+    desk.new(clinic, senior).run(
+      commands::TakeBackReadings.new("entry" => entry["bring_readings"].to_s)
+    )
+    desk.new(clinic, senior).run(back)
+    expect(Handrail::Store::Patient.where(clinic_id: clinic.id, record_key: "N 1")).to be_empty
+  end
+
   it "refuses what is no file, an empty one, other columns, and another clinic's wearer" do
     get "/patients/earlier"
     post "/patients/earlier", "authenticity_token" => token

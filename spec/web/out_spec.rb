@@ -122,6 +122,17 @@ RSpec.describe "What leaves the clinic", :rolled_back do
     expect(last_response.body).not_to include("Quarrel", "arthrosis")
   end
 
+  it "says neither device nor side in the front desk's feed" do
+    later = record(visit).visits.last
+    run(later, fitter, :BookVisit, day: (clinic.today + 8).iso8601, time: "09:40")
+    sign_out
+    sign_in(make_account(clinic, "front_desk"))
+    make_address
+    event = feed.events.find { |one| one.uid == "visit-#{later.id}@handrail" }
+    expect(event.summary.to_s).to eq "W. Q.: recheck"
+    expect(last_response.body).not_to match(/unloader|left|inner/)
+  end
+
   it "keeps a visit's UID when it moves, counts SEQUENCE up, and sends what is called off as cancelled" do
     later = record(visit).visits.last
     run(later, fitter, :BookVisit, day: (clinic.today + 8).iso8601, time: "09:40")

@@ -184,6 +184,31 @@ RSpec.describe "Who may open and write what", :rolled_back do
       expect(last_response.status).to eq 302
     end
 
+    it "counts no form that nobody is signed in for, and no colleague's slips against the others" do
+      at_a_whole_day
+      get "/login"
+      unsigned = { "own_password" => "x", "current" => "x", "authenticity_token" => token }
+      620.times { post "/me/password", unsigned }
+      sign_in(fitter)
+      expect([last_response.status, last_response.headers["location"]]).to eq [302, "/"]
+      # 40 wrong confirmations of one who is signed in hold back that account alone
+      7.times do
+        send_form("/me/password", from: "/me", current: "wrong", password: "x", again: "x")
+      end
+      clear_cookies
+      sign_in(make_account(clinic))
+      expect(last_response.status).to eq 302
+    end
+
+    it "counts wrong passwords of one account together, on whichever visit they are tried" do
+      at_a_whole_day
+      sign_in(fitter)
+      get "/me"
+      form = { "own_password" => "wrong", "authenticity_token" => token }
+      answers = Array.new(7) { |i| post("/visits/#{i + 1}/override", form).status }
+      expect(answers.last).to eq 429
+    end
+
     it "believes nobody's word about where it comes from, unless the proxy is named" do
       6.times do |n|
         header "X-Forwarded-For", "203.0.113.#{n}"

@@ -43,6 +43,39 @@ RSpec.describe "The weeks", :rolled_back do
     expect(text).to include("Nothing is booked here.")
   end
 
+  it "shows a visit that was booked and is closed, with the way to its record" do
+    book(visit, time: "09:30")
+    done = store_closed(visit)
+    get "/week?on=#{monday.iso8601}"
+    expect([last_response.status, html]).to match [200, %r{href="/visits/#{done.id}/record"}]
+    get "/week/day?on=#{monday.iso8601}"
+    expect(last_response.status).to eq 200
+  end
+
+  # the visit taken to its end, as it was booked
+  def store_closed(visit)
+    ask(visit, fitter)
+    2.times { take(visit, fitter, "36.5") }
+    run(visit, fitter, :ChooseSize, size: "M")
+    run(visit, fitter, :IssueDevice, serial: "S-1")
+    finish_steps(visit, fitter)
+    look_at_all(visit, fitter)
+    teach(visit, fitter)
+    hand_over(visit, fitter)
+    visit
+  end
+
+  it "shows what goes on after midnight to the end of its day" do
+    book(visit, time: "23:30", anyway: "yes")
+    expect((visit.refresh.planned_to - visit.planned_for) / 60).to eq 60
+    %w[/week /week/day].each do |path|
+      get "#{path}?on=#{monday.iso8601}"
+      expect([path, last_response.status, text]).to match [path, 200, /23:30/]
+    end
+    block = week.lanes.first.blocks.first
+    expect([week.to, block.row + block.rows]).to eq [24 * 60, week.rows]
+  end
+
   it "lays side by side what meets, and gives what does not the whole lane" do
     others = Array.new(2) { make_visit(clinic, fitter) }
     book(visit, time: "09:00")
@@ -207,6 +240,24 @@ RSpec.describe "Hours and closed days", :rolled_back do
         .css("#settings-form select")
         .to_h { |one| [one["name"], one.at("option[selected]")&.[]("value")] }
     post "/settings", fields.merge(selects).merge(more.transform_keys(&:to_s))
+  end
+
+  it "writes out the next years of a day that comes again, and leaves out those that do not" do
+    yearly = calendar.sub("SUMMARY:New year", "RRULE:FREQ=YEARLY\nEXDATE;VALUE=DATE:20280101")
+    read =
+      Handrail::Exchange::ClosedDays.read(yearly.gsub("\n", "\r\n"), today: Date.new(2027, 5, 1))
+    expect(read.lines).to eq ["25 Dec 2026 to 26 Dec 2026", "1 Jan 2027", "1 Jan 2029"]
+    expect {
+      Handrail::Exchange::ClosedDays.read(calendar.sub("UID:2", "RRULE:FREQ=NEVER"))
+    }.to raise_error(Handrail::Exchange::ClosedDays::Unreadable, /comes again by a rule/)
+  end
+
+  it "reads its closed days once, however often it is asked" do
+    clinic.update(choices: Handrail::Store.json("closed_days" => "25 Dec 2026 to 28 Dec 2026"))
+    choices = clinic.choices_made
+    expect(choices.closed_days.size).to eq 4
+    allow(Handrail::Store::Choices).to receive(:days).and_raise("read again")
+    expect(choices.shut(Date.new(2026, 12, 25), 9, 0)).to include "closed"
   end
 
   it "refuses what is no calendar, holds no whole day, or is nothing at all" do

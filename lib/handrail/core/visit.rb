@@ -81,6 +81,7 @@ module Handrail
     def_delegators :body_work, :skin, :skin_waiting, :words, :word_here, :photos, :alignments
     def_delegators :cross_work, :cross_question, :forecast
     def_delegators :pressure_work, :pressures, :thinned, :pulls, :least_pulls
+    def_delegators :wear_work, :part_dues, :worn_since, :stages, :stage, :stage_hours, :next_stage
     def_delegators :safety_work, :safety, :stops, :stop_actions, :identity?, :cautions_asked?, :care
 
     # row - the visit's own row: id, purpose, version, closed_at and so on; source - see above.
@@ -259,38 +260,6 @@ module Handrail
     # Volumes of the limbs over the visits, see VolumeWork.
     def volumes = @volumes ||= VolumeWork.new(self)
 
-    # When the device's parts are due, as Followup::PartLife::Dues; nothing before hand-over.
-    def part_dues
-      return [] unless hand_over
-
-      parts = family.parts.select { |part| part.applies?(config) }
-      renewed = rows_so_far(:part_renewals).group_by { |row| row[:part] }
-      days = renewed.transform_values { |rows| rows.map { |row| row[:renewed_on] } }
-      Followup::PartLife.of(parts, handed_over: worn_since, renewed: days)
-    end
-
-    # The day on which the newest device that is worn came: its parts are new then. A device of
-    # another size that was taken at a recheck begins anew.
-    def worn_since
-      later = devices.each_value.map { |device| device[:at] }
-      clinic.today([hand_over[:at], *later].max)
-    end
-
-    # The stages by which the device is opened, as Families::Stages in their order; empty for most.
-    def stages = @stages ||= family.stages.select { |stage| stage.applies?(config) }
-
-    # The stage that it stands at: the one that was cleared last, the first before any was.
-    def stage
-      cleared = rows_so_far(:stage_clearances).last
-      stages.find { |one| one.key == cleared&.fetch(:stage) } || stages.first
-    end
-
-    # How many hours a day were agreed with the stage that it stands at, or nil.
-    def stage_hours = rows_so_far(:stage_clearances).last&.fetch(:hours)
-
-    # The stage that comes next, or nil at the last.
-    def next_stage = stage && stages[stages.index(stage) + 1]
-
     # TrendWork::Courses of a side: how the girths that decide have changed over the visits.
     def courses(side = sides.first) = trend_work.courses(side)
 
@@ -371,6 +340,7 @@ module Handrail
     private
 
     def concern_work = @concern_work ||= ConcernWork.new(self)
+    def wear_work = @wear_work ||= WearWork.new(self)
     def trend_work = @trend_work ||= TrendWork.new(self)
     def body_work = @body_work ||= BodyWork.new(self)
     def cross_work = @cross_work ||= CrossWork.new(self)

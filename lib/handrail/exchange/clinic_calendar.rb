@@ -4,17 +4,22 @@ require "icalendar"
 
 module Handrail
   module Exchange
-    # A clinic's booked visits as a calendar (RFC 5545) for somebody's own program: initials, device
-    # and time, nothing that was found. A visit keeps its UID; SEQUENCE counts up with what is written
-    # on it, and one that does not take place is sent as cancelled.
+    # A clinic's booked visits as a calendar (RFC 5545) for somebody's own program: initials, time and
+    # which kind of visit; the device and its side for who fits it only. Nothing that was found. A
+    # visit keeps its UID; SEQUENCE counts up with what is written on it, and one that does not take
+    # place is sent as cancelled.
     class ClinicCalendar
       MINUTES = { "first" => 60, "recheck" => 30 }.freeze
+      # what the front desk reads in place of the device
+      KINDS = { "first" => "first fitting", "recheck" => "recheck" }.freeze
 
-      # clinic - answers name and place; rows - see Store::CalendarKeys.visits; now - Time
-      def initialize(clinic, rows, now:)
+      # clinic - answers name and place; rows - see Store::CalendarKeys.visits; now - Time; clinical -
+      # whether the reader does clinical work
+      def initialize(clinic, rows, now:, clinical: true)
         @clinic = clinic
         @rows = rows
         @now = now
+        @clinical = clinical
       end
 
       def to_ical
@@ -37,11 +42,13 @@ module Handrail
         made.dtend =
           time(row[:planned_to]&.getutc || (from + (MINUTES.fetch(row[:purpose], 30) * 60)))
         made.sequence = row[:version]
-        made.summary = "#{initials(row)}: #{row[:title]}"
+        made.summary = "#{initials(row)}: #{about(row)}"
         made.location = [row[:planned_room], @clinic.place].compact.join(", ")
         made.status = row[:gone] ? "CANCELLED" : "CONFIRMED"
         made
       end
+
+      def about(row) = @clinical ? row[:title] : KINDS.fetch(row[:purpose])
 
       def initials(row) =
         [row[:given_name], row[:family_name]].compact.map { |name| "#{name[0]}." }.join(" ")

@@ -16,14 +16,19 @@ module Handrail
         @port = port
       end
 
-      # The newest Reading that was not acknowledged yet. Raises Silent where there is none.
-      def newest
-        talk do |socket, name|
-          say(socket, "READ")
-          Wire.reading(line(socket), @kind, name) or
-            raise Silent,
-                  "Nothing was sent from the #{@kind} yet. Press its button, then ask again."
-        end
+      # The newest Reading that was not acknowledged yet. within - how many seconds old it may be: what
+      # was pressed before the page that asks was opened may be another wearer's. Raises Silent where
+      # there is none.
+      def newest(within: nil)
+        reading =
+          talk do |socket, name|
+            say(socket, "READ")
+            Wire.reading(line(socket), @kind, name)
+          end
+        raise Silent, none unless reading
+        return reading if within.nil? || reading.age <= within
+
+        raise Silent, too_old(reading)
       end
 
       # Tells the device that a message is kept; one that is lost by now is told nothing.
@@ -54,6 +59,13 @@ module Handrail
       end
 
       private
+
+      def none = "Nothing was sent from the #{@kind} yet. Press its button, then ask again."
+
+      def too_old(reading)
+        "What waits in the #{@kind} (#{reading.value} #{reading.unit}) was read before this page was " \
+          "opened. Read again, press its button, then ask again."
+      end
 
       def talk
         @until = Process.clock_gettime(Process::CLOCK_MONOTONIC) + PATIENCE

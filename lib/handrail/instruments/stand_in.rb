@@ -12,6 +12,7 @@ module Handrail
     #   BATTERY 8          percent
     #   DROP 2             the next two connections are dropped
     #   GARBLE 1           the next answer is nonsense
+    #   LATE 90            the next press was so many seconds ago
     #   REPEAT             sends the last message once more, under its old number
     class StandIn
       # one standard deviation of a press: mm on the tape, mmHg on the sensor
@@ -34,7 +35,7 @@ module Handrail
         @waiting = []
         @number = 0
         @offset = 0.0
-        @drop = @garble = 0
+        @drop = @garble = @late = 0
         @lock = Mutex.new
       end
 
@@ -90,7 +91,8 @@ module Handrail
         "UNIT" => :unit_set,
         "BATTERY" => :battery_set,
         "DROP" => :dropping,
-        "GARBLE" => :garbling
+        "GARBLE" => :garbling,
+        "LATE" => :lateness_set
       }.freeze
       private_constant :HEARD
 
@@ -106,13 +108,16 @@ module Handrail
       def dropping(times) = (@drop = Integer(times)) && "OK"
       def garbling(times) = (@garble = Integer(times)) && "OK"
 
+      def lateness_set(seconds) = (@late = Integer(seconds)) && "OK"
+      def now = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+
       def message
-        number, value = @waiting.last
-        number ? "VALUE #{number} #{value} battery=#{@battery}" : "NONE"
+        number, value, at = @waiting.last
+        number ? "VALUE #{number} #{value} age=#{(now - at).floor} battery=#{@battery}" : "NONE"
       end
 
       def acknowledged(number)
-        @waiting.reject! { |own, _| own == number.to_i }
+        @waiting.reject! { |own, _| own <= number.to_i }
         "OK"
       end
 
@@ -129,7 +134,8 @@ module Handrail
 
         @number += 1
         @offset += DRIFT if @kind == "sensor"
-        @last = [@number, written(truth + noise + @offset)]
+        @last = [@number, written(truth + noise + @offset), now - @late]
+        @late = 0
         @waiting << @last
         "OK"
       end

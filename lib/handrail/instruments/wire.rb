@@ -7,9 +7,9 @@ module Handrail
     #
     #   device: HELLO tape HT-7              once, on connecting
     #   host:   READ                          what was read last and not yet acknowledged
-    #   device: VALUE 12 37.3 cm battery=80   number, value, unit
+    #   device: VALUE 12 37.3 cm age=4 battery=80   number, value, unit, seconds since it was pressed
     #           NONE                          nothing waits
-    #   host:   ACK 12                        it is kept
+    #   host:   ACK 12                        it is kept; neither it nor one before it is sent again
     #   host:   ZERO                          (sensor) what it reads now is nothing
     #   device: OK, or ERROR words
     module Wire
@@ -17,7 +17,7 @@ module Handrail
       UNITS = { "tape" => %w[mm cm in], "sensor" => %w[mmHg kPa] }.freeze
       VALUE =
         /\AVALUE\s(?<number>\d{1,9})\s(?<value>\d{1,5}(?:\.\d{1,3})?)\s(?<unit>[A-Za-z]{1,5})
-         (?:\sbattery=(?<battery>\d{1,3}))?\z/x
+         \sage=(?<age>\d{1,6})(?:\sbattery=(?<battery>\d{1,3}))?\z/x
       HELLO = /\AHELLO (?<kind>tape|sensor) (?<name>[A-Za-z0-9-]{1,20})\z/
 
       class << self
@@ -37,6 +37,7 @@ module Handrail
             value: found[:value],
             unit: found[:unit],
             message: "#{name}:#{found[:number]}",
+            age: found[:age].to_i,
             battery: found[:battery]&.to_i
           ]
         end

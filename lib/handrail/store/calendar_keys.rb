@@ -41,7 +41,7 @@ module Handrail
         def visits(account, now: Store.now)
           since = now - (31 * 86_400)
           Store.db[BOOKED, account.clinic_id, since, account.id].all +
-            Store.db[MISSED, account.clinic_id, since].all
+            Store.db[MISSED, account.clinic_id, since, account.id].all
         end
 
         COLUMNS = <<~SQL
@@ -61,6 +61,7 @@ module Handrail
           SELECT DISTINCT ON (v.id) #{COLUMNS}, m.planned_for, m.planned_to, true AS gone #{FROM}
           JOIN missed_visits m ON m.visit_id = v.id
           WHERE v.clinic_id = ? AND m.planned_for > ? AND v.planned_for IS NULL AND NOT v.practice
+            AND (m.planned_with IS NULL OR m.planned_with = ?)
           ORDER BY v.id, m.id DESC LIMIT 2000
         SQL
         private_constant :COLUMNS, :FROM, :BOOKED, :MISSED

@@ -56,24 +56,17 @@ module Handrail
 
         # A Finder over every chart in force; made once for a state of the catalogue.
         def finder(clinic)
-          stamp = [
-            clinic.id,
-            clinic.today,
-            ChartRevision.where(clinic_id: clinic.id).max(:id),
-            Product.where(clinic_id: clinic.id, offered: true).select_order_map(:id).hash
-          ]
-          return @finder.last if @finder&.first == stamp
-
-          revisions = ChartRevision.in_force(products(clinic).map(&:id), on: clinic.today).values
-          charts = ChartRevision.charts(revisions)
-          made =
+          offered = products(clinic).map(&:id)
+          stamp = [clinic.id, clinic.today, newest_chart(clinic), offered]
+          FINDERS.remember(stamp) do
+            revisions = ChartRevision.in_force(offered, on: clinic.today).values
+            charts = ChartRevision.charts(revisions)
             Sizing::Finder.new(
               revisions.map do |revision|
                 [revision.product_id, charts.fetch(revision.id), revision.rule]
               end
             )
-          @finder = [stamp, made]
-          made
+          end
         end
 
         # The clinic's own wearers for a chart: each limb (or trunk) with the newest readings of the
@@ -100,7 +93,13 @@ module Handrail
           limbs.map { |own| newest(own).map { |row| Measuring::Reading.of(row) } }
         end
 
+        # as many clinics as are at work at once
+        FINDERS = Memory.new(8)
+        private_constant :FINDERS
+
         private
+
+        def newest_chart(clinic) = ChartRevision.where(clinic_id: clinic.id).max(:id)
 
         # of each site only what was read at the last visit at which it was read
         def newest(rows)

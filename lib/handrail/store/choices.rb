@@ -196,7 +196,7 @@ module Handrail
 
       def repeats = values["repeats"] ? values["repeats"].to_i : 1
       def note(family) = values["note.#{family}"]
-      def closed_days = Choices.days(values["closed_days"])
+      def closed_days = @closed_days ||= Choices.days(values["closed_days"]).freeze
 
       # Opening hours of a weekday as [from, to] in minutes of the day, or nil where it is closed.
       # day - "mon" ... "sun"

@@ -105,7 +105,12 @@ module Handrail
 
         def parts(visit)
           visit.part_dues.map do |due|
-            { kind: "part", key: due.part.key, label: due.part.label, due_on: due.due }
+            {
+              kind: "part",
+              key: [due.part.key, due.side].compact.join(":"),
+              label: [due.side, due.part.label].compact.join(" "),
+              due_on: due.due
+            }
           end
         end
 

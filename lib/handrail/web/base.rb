@@ -15,6 +15,8 @@ module Handrail
       set :host_authorization, { permitted_hosts: [] }
       set :default_encoding, "utf-8"
 
+      # names the entry that an answer kept: a browser lets go of one only by this, never by a status
+      KEPT = "handrail-kept"
       CONFIRMED_SECONDS = 10 * 60
       AGAIN = "Type your password: it is more than ten minutes since you showed that it is you."
 

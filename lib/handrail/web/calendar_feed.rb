@@ -14,7 +14,12 @@ module Handrail
         rows = Store::CalendarKeys.visits(reader)
         content_type "text/calendar"
         headers "Cache-Control" => "private, no-store"
-        Exchange::ClinicCalendar.new(reader.clinic, rows, now: Store.now).to_ical
+        Exchange::ClinicCalendar.new(
+          reader.clinic,
+          rows,
+          now: Store.now,
+          clinical: reader.clinical?
+        ).to_ical
       end
     end
   end

@@ -66,7 +66,8 @@ module Handrail
           upload, = sent_file("file")
           next refuse_bundle("Choose a file first.") unless upload
 
-          found = Exchange::FhirIn.read(upload.read(Exchange::FhirIn::MOST_FILE + 1) || +"")
+          found =
+            Exchange::FhirIn.read(upload.read(Exchange::FhirIn::MOST_FILE + 1) || +"", today: today)
           rows = JSON.generate("patients" => found.patients, "readings" => found.readings)
           faults = found.faults + Store::Bundles.faults(clinic, account, rows)
           status 422 if faults.any?

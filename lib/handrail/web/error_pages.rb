@@ -16,7 +16,7 @@ module Handrail
         ],
         413 => [
           "That is too large",
-          "Nothing was changed. A form holds 600 KB, a file 5 MB.",
+          "Nothing was changed. A form holds 600 KB, a file 8 MB.",
           "Shorten the text, or split the file, and send it again."
         ],
         403 => [

@@ -52,8 +52,12 @@ module Handrail
           senior!
           values = Store::ClinicValues.of(clinic).merge(Store::ClinicValues.more(clinic))
           begin
-            upload = params["calendar"].is_a?(Hash) ? params["calendar"][:tempfile] : nil
-            found = Exchange::ClosedDays.read(upload&.read(Exchange::ClosedDays::MOST_BYTES + 1))
+            upload, = sent_file("calendar")
+            found =
+              Exchange::ClosedDays.read(
+                upload&.read(Exchange::ClosedDays::MOST_BYTES + 1),
+                today: today
+              )
             own = values["choices"].to_h["closed_days"].to_s.lines.map(&:strip)
             all = (own + found.lines).reject(&:empty?).uniq.join("\n")
             settings_page(

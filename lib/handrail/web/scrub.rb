@@ -7,9 +7,9 @@ module Handrail
     # request is answered here, in the house's look; what is wrong with its meaning is the commands'
     # own.
     class Scrub
-      # bytes of a form, and of a form with a file
+      # bytes of a form, and of a form with a file: the largest photo with its fields
       MOST_FORM = 600_000
-      MOST_UPLOAD = 6_000_000
+      MOST_UPLOAD = Exchange::Photo::MOST_BYTES + 500_000
       MOST_TEXTS = 12_000
 
       # Rack's own refusals of what it can not read

@@ -121,6 +121,17 @@ module Handrail
             Slowing.forget(request)
           end
 
+          # what a script sent is answered as such: a page to sign in would look like an answer to it
+          def expire_session
+            return super unless request.env["HTTP_HX_REQUEST"]
+
+            clear_session
+            response.status = 401
+            response["content-type"] = "text/plain"
+            response.write(SignedIn::AGAIN)
+            return_response
+          end
+
           def own_event(what)
             own = Store::Account[session_value]
             Store::People.note(own, what, by: own.id)

@@ -4,6 +4,8 @@ module Handrail
   module Web
     # Lets nobody further who is not signed in, and tells the pages who it is.
     class SignedIn
+      AGAIN = "Sign in again. What you typed is kept."
+
       def initialize(app) = @app = app
 
       def call(env)
@@ -39,9 +41,7 @@ module Handrail
       # a fragment is not replaced by a sign-in page: the browser keeps what was typed and says so
       def refuse(env, elsewhere = "/login")
         request = Rack::Request.new(env)
-        if env["HTTP_HX_REQUEST"]
-          return 401, { "content-type" => "text/plain" }, ["Sign in again. What you typed is kept."]
-        end
+        return 401, { "content-type" => "text/plain" }, [AGAIN] if env["HTTP_HX_REQUEST"]
 
         env["rack.session"]["login_redirect"] = request.fullpath if request.get? &&
           SignedIn.inside?(request.fullpath)

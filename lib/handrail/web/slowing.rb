@@ -21,25 +21,28 @@ module Handrail
         # The middleware that holds back.
         def guard = Rack::Attack
 
-        # Whether a request tries something.
+        # Whether a request tries something: on a page for everybody, or a password for the account
+        # that is signed in. A form that nobody is signed in for is turned away before its password is
+        # looked at, so that it tries nothing.
         def tries?(request)
           request.post? &&
-            (
-              request.path.match?(TRIED) || !request.params["own_password"].to_s.empty? ||
-                !request.params["current"].to_s.empty?
-            )
+            (request.path.match?(TRIED) || (confirms?(request) && signed_in(request)))
         end
 
-        # The account that is tried, from this address.
+        # The account that is tried, from this address; where nobody is named by it, the page.
         def pair(request)
           whose =
             if request.path == "/login"
               Store::People.email(request.params["login"].to_s[0, 200])
             else
-              request.path[0, 12]
+              signed_in(request)&.to_s || request.path[TRIED]
             end
-          "#{Digest::SHA256.hexdigest(whose)[0, 24]} #{request.ip}"
+          "#{Digest::SHA256.hexdigest(whose.to_s)[0, 24]} #{request.ip}"
         end
+
+        # The address, for what is tried at a door: a colleague who is signed in and mistypes a password
+        # shuts out nobody behind the same address.
+        def stranger(request) = request.path.match?(TRIED) ? request.ip : nil
 
         # Begins the count of an account from its address anew.
         def forget(request)
@@ -83,7 +86,7 @@ module Handrail
         def prepare
           Rack::Attack.cache.store = ActiveSupport::Cache::MemoryStore.new(size: 8 * 1024 * 1024)
           throttle("account", BY_ACCOUNT) { |request| pair(request) }
-          throttle("address", BY_ADDRESS, &:ip)
+          throttle("address", BY_ADDRESS) { |request| stranger(request) }
           Rack::Attack.throttled_responder = method(:answer)
           ActiveSupport::Notifications.subscribe("throttle.rack_attack") do |*, payload|
             note(payload[:request])
@@ -91,6 +94,12 @@ module Handrail
         end
 
         private
+
+        def confirms?(request) =
+          %w[own_password current].any? { |name| !request.params[name].to_s.empty? }
+
+        # the id of the account whose session the request carries, or nil
+        def signed_in(request) = request.env["rack.session"]&.[]("account_id")
 
         def throttle(name, levels)
           # the longest first: what holds back longest is what is said

@@ -26,6 +26,7 @@ module Handrail
           command.role == :senior ? senior! : clinical!
           confirm! if command == Store::Commands::LetPass
           taken = ledger.run(command.new(given))
+          headers KEPT => params["entry_key"] if params["entry_key"].is_a?(String)
           answer = yield taken if block_given?
           return go(answer) if answer.is_a?(String)
 
@@ -62,12 +63,18 @@ module Handrail
           begin
             device = Instruments.at(kind) or raise Instruments::Silent, "No #{kind} is set up here."
             device.zero if params["zero"]
-            made.sent = params["zero"] ? nil : device.newest
+            made.sent = params["zero"] ? nil : device.newest(within: opened_for)
           rescue Instruments::Silent => e
             made.silent = e.message
           end
           locals = { page: made, visit: visit }
           fragment? ? part(:"visits/bench", **locals) : erb(:"visits/stage", locals: locals)
+        end
+
+        # seconds since the page that asks was made; a page that does not say so takes nothing
+        def opened_for
+          now = Store.now.to_i
+          now - (Store::Inputs.whole(params["opened"], 0..now) || now)
         end
 
         # what was kept needs not be sent again

@@ -174,7 +174,7 @@ module Handrail
         Block[
           booked: one,
           row: row,
-          rows: [((one.to - one.from) / 60 / STEP).ceil, 1].max.clamp(1, rows - row),
+          rows: [(end_of(one) - minute_of(one.from)) / STEP, 1].max,
           column: column,
           columns: columns,
           clock: local(one.from).strftime("%H:%M"),
@@ -189,9 +189,16 @@ module Handrail
           begin
             open = days.filter_map { |one| @planning.open_on(one) }
             first = [*open.map(&:first), *@booked.map { |one| minute_of(one.from) }].min || (9 * 60)
-            last = [*open.map(&:last), *@booked.map { |one| minute_of(one.to) }].max || (17 * 60)
+            last = [*open.map(&:last), *@booked.map { |one| end_of(one) }].max || (17 * 60)
             [first / 60 * 60, [(last + 59) / 60 * 60, (first / 60 * 60) + 60].max]
           end
+      end
+
+      # the minute at which it ends on the tape of its day: what goes on after midnight ends there
+      def end_of(one)
+        return 24 * 60 unless local(one.to).to_date == local(one.from).to_date
+
+        [minute_of(one.to), minute_of(one.from) + STEP].max
       end
 
       def local(time) = @planning.local(time)

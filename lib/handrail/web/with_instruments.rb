@@ -11,6 +11,9 @@ module Handrail
       # What could not be had from a device, in words, or nil.
       attr_accessor :silent
 
+      # When this page was made, in seconds since 1970: what a device read before is not taken into it.
+      def opened = Store.now.to_i
+
       # What stands in the field: what was typed, or sent; with its unit where that is not the field's.
       def in_field = typed("value") || sent_text || (given("value") if silent)
 

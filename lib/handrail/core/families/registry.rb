@@ -7,6 +7,9 @@ module Handrail
     # What a fitting was made on is not read here but from its own kept text: see `pinned`.
     module Registry
       FOLDER = File.join(ROOT, "knowledge", "families")
+      # as many older texts as a clinic's running fittings are likely to have between them
+      PINNED = Memory.new(300)
+      private_constant :PINNED
 
       class << self
         # key => Family, as the files read today; loaded once.
@@ -26,9 +29,9 @@ module Handrail
 
         # The Family of a kept text (Family#text); read once for each digest.
         def pinned(digest, text)
-          @pinned ||= {}
-          @pinned[digest] ||= all.each_value.find { |family| family.digest == digest } ||
-            Family.from_text(text)
+          PINNED.remember(digest) do
+            all.each_value.find { |family| family.digest == digest } || Family.from_text(text)
+          end
         end
       end
     end

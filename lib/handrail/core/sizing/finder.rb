@@ -5,6 +5,11 @@ module Handrail
     # One wearer's readings against many charts at once, best first. The charts are laid out flat
     # when the finder is made, so that thousands of sizes are looked through in milliseconds; the
     # full Match of a product is made when it is asked for.
+    #
+    # Many threads ask one finder, so it is frozen once it is made: what belongs to one wearer goes
+    # from method to method as Values and never into the finder.
+    #
+    #   Finder.new([[7, chart, TieRule.new]]).find(readings).first.size # => "M"
     class Finder
       # key - as given; state - :fits (a size holds every reading), :off (none does) or :missing;
       # size, probability
@@ -15,11 +20,21 @@ module Handrail
       # ...]
       Flat = Struct.new(:part, :numbers, :sizes, :rule)
 
+      # One wearer's values by demand number: repeats - Measuring::Repeats; mm, sd - Floats in mm; nil
+      # where there is no reading.
+      Values = Value.new(:repeats, :mm, :sd)
+
       # entries - [[key, Chart, TieRule], ...]
       def initialize(entries)
         @demands = {}
         @charts =
-          entries.map { |key, chart, rule| [key, chart.parts.map { |part| flatten(part, rule) }] }
+          entries.map do |key, chart, rule|
+            [key, chart.parts.map { |part| flatten(part, rule) }.freeze].freeze
+          end
+        @charts.freeze
+        @demands.freeze
+        @keys = @demands.keys.freeze
+        freeze
       end
 
       # readings - Measuring::Readings; returns Founds, best first: those that fit by probability,
@@ -29,12 +44,7 @@ module Handrail
         resolution: Quantity::Tape::DEFAULT.resolution,
         precision: Measuring::Precision::PLAIN
       )
-        values = values(readings, resolution)
-        @mm = values.map { |value| value&.mm&.to_f }
-        @sd =
-          values.each_with_index.map do |value, i|
-            value && precision.sd(@demands.keys[i].site, value)
-          end
+        values = values(readings, resolution, precision)
         fits = []
         missing = []
         off = []
@@ -52,43 +62,56 @@ module Handrail
       def flatten(part, rule)
         sizes =
           part.sizes.map do |size|
-            size.bands.flat_map { |band| [number(band.demand), band.min.to_f, band.max.to_f] }
+            size
+              .bands
+              .flat_map { |band| [number(band.demand), band.min.to_f, band.max.to_f] }
+              .freeze
           end
-        Flat.new(part, part.demands.map { |demand| number(demand) }, sizes, rule)
+        Flat.new(
+          part,
+          part.demands.map { |demand| number(demand) }.freeze,
+          sizes.freeze,
+          rule
+        ).freeze
       end
 
       def number(demand) = @demands[demand] ||= @demands.size
 
-      def values(readings, resolution)
+      def values(readings, resolution, precision)
         by_site = readings.select(&:used?).group_by(&:site)
-        @demands.keys.map do |demand|
-          met = by_site.fetch(demand.site, []).select { |reading| demand.met_by?(reading) }
-          next if met.empty?
-          Measuring::Repeats.new(met.map(&:length), resolution: Chart.step(resolution, demand.site))
-        end
+        repeats =
+          @keys.map do |demand|
+            met = by_site.fetch(demand.site, []).select { |reading| demand.met_by?(reading) }
+            next if met.empty?
+            Measuring::Repeats.new(
+              met.map(&:length),
+              resolution: Chart.step(resolution, demand.site)
+            )
+          end
+        Values[
+          repeats: repeats,
+          mm: repeats.map { |value| value&.mm&.to_f },
+          sd: @keys.zip(repeats).map { |demand, value| value && precision.sd(demand.site, value) }
+        ]
       end
 
       def look(key, parts, values, fits, lacking, off)
-        missing = parts.flat_map { |flat| flat.numbers.reject { |n| @mm[n] } }
+        missing = parts.flat_map { |flat| flat.numbers.reject { |n| values.mm[n] } }
         if missing.any?
           return(
-            lacking << Found[
-              key: key,
-              state: :missing,
-              missing: missing.uniq.map { |n| @demands.keys[n] }
-            ]
+            lacking << Found[key: key, state: :missing, missing: missing.uniq.map { |n| @keys[n] }]
           )
         end
 
         names = []
         probability = 1.0
         parts.each do |flat|
-          held = holding(flat)
+          held = holding(flat, values.mm)
           return off << Found[key: key, state: :off, missing: NONE] if held.empty?
 
           place = held.one? ? held.first : choose(flat, held, values)
           names << flat.part.sizes[place].name
-          probability *= chance(flat.sizes[place])
+          probability *= chance(flat.sizes[place], values)
         end
         fits << Found[
           key: key,
@@ -99,9 +122,8 @@ module Handrail
         ]
       end
 
-      def holding(flat)
+      def holding(flat, values)
         held = []
-        values = @mm
         sizes = flat.sizes
         place = -1
         while (bands = sizes[place += 1])
@@ -114,18 +136,18 @@ module Handrail
       end
 
       def choose(flat, held, values)
-        by_demand = flat.numbers.to_h { |n| [@demands.keys[n], values[n]] }
+        by_demand = flat.numbers.to_h { |n| [@keys[n], values.repeats[n]] }
         flat
           .rule
           .choose(flat.part, held.map { |place| flat.part.sizes[place] }, by_demand, :overlap)
           .position
       end
 
-      def chance(bands)
+      def chance(bands, values)
         bands
           .each_slice(3)
           .inject(1.0) do |all, (n, min, max)|
-            all * Measuring::Normal.between(min, max, mean: @mm[n], sd: @sd[n])
+            all * Measuring::Normal.between(min, max, mean: values.mm[n], sd: values.sd[n])
           end
       end
     end

@@ -49,12 +49,20 @@ module Handrail
           Arrivals.add(clinic, account, fresh) { |place, words| faults["entry #{place}"] = words }
         end
 
+        # the family name decides: given names are written in full or not
+        def same_name?(here, form) =
+          Earlier.key(here.family_name) == Earlier.key(form["family_name"])
+
         def here?(clinic, place, form, faults)
           number = form["record_number"].to_s
           here = Patient.first(clinic_id: clinic.id, record_key: Earlier.key(number)) or
             return false
           if here.born_on.iso8601 != form["born_on"]
             faults["entry #{place}"] = "#{number} is somebody else here, born on another day."
+          elsif !same_name?(here, form)
+            faults[
+              "entry #{place}"
+            ] = "#{number} is #{here.name} here, born on the same day under another name."
           end
           true
         end

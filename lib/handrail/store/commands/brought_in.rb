@@ -3,17 +3,16 @@
 module Handrail
   module Store
     module Commands
-      # Finds the entry that brought something in, held until it is taken back.
+      # Finds the entry that brought something in. Entries never change: what was brought in is held by
+      # its own rows, see the commands.
       module BroughtIn
         private
 
         # command - the class that brought it in; what - the name under which its result has the ids
         def brought(clinic, command, what)
           row =
-            Store.db[:entries]
-              .where(clinic_id: clinic.id, id: entry, command: command.key)
-              .for_update
-              .first or unacceptable("entry", "There is no such entry.")
+            Store.db[:entries].where(clinic_id: clinic.id, id: entry, command: command.key).first or
+            unacceptable("entry", "There is no such entry.")
           row[:result][what].to_a
         end
       end

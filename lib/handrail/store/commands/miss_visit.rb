@@ -40,7 +40,13 @@ module Handrail
             rows: [
               [
                 :missed_visits,
-                { planned_for: at, planned_to: visit.planned_to, why: why, note: note }
+                {
+                  planned_for: at,
+                  planned_to: visit.planned_to,
+                  planned_with: visit.planned_with,
+                  why: why,
+                  note: note
+                }
               ],
               *told(visit, why, at)
             ],

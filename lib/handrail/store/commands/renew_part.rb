@@ -4,27 +4,34 @@ module Handrail
   module Store
     module Commands
       # A part was renewed: electrodes, a liner, hook-and-loop. Its next day counts from then. Also
-      # between visits, on a visit that is closed.
+      # between visits, on a visit that is closed. Of two devices it says on which.
       #
-      #   RenewPart.new("part" => "electrodes", "renewed_on" => "25 Nov 2026")
+      #   RenewPart.new("part" => "electrodes", "renewed_on" => "25 Nov 2026", "side" => "left")
       class RenewPart < VisitCommand
         input :part, :key, missing: "Say which part."
+        input :side, :key
         input :renewed_on, :line, most: 40
         input :note, :line, most: 200
 
-        def topic = "part:#{part}"
+        def topic = "part:#{part}:#{side}"
         def correction? = true
         def opens? = false
 
         def decide(visit)
           unacceptable("part", "It has not been handed over yet.") unless visit.handed_over?
-          due = visit.part_dues.find { |one| one.part.key == part } or
-            unacceptable("part", "This device has no such part.")
+          own = visit.sides.one? ? visit.sides.first : named_side(visit)
+          due =
+            visit.part_dues.find do |one|
+              one.part.key == part && one.side == visit.said_side(own)
+            end or unacceptable("part", "This device has no such part.")
           day = renewed(visit)
+          said =
+            "#{due.part.label.downcase} renewed #{Quantity::Day.write(day)}#{": #{note}" if note}"
           Decision.insert(
-            "#{due.part.label.downcase} renewed #{Quantity::Day.write(day)}#{": #{note}" if note}",
+            with_side(visit, own, said),
             part_renewals: {
               part: part,
+              side: own,
               renewed_on: day,
               note: note
             }
@@ -32,6 +39,10 @@ module Handrail
         end
 
         private
+
+        def named_side(visit)
+          visit.sides.include?(side) ? side : unacceptable("side", "Say on which side.")
+        end
 
         def renewed(visit)
           today = visit.clinic.today

@@ -4,7 +4,8 @@ module Handrail
   module Store
     module Commands
       # Takes back patients that were brought in together: all of them or none. Refused once one of
-      # them has an order or was changed, since then somebody works with them.
+      # them has an order or was changed, since then somebody works with them, and while readings
+      # from before are kept of one of them: those are taken back first.
       #
       #   TakeBackPatients.new("key" => entry_key of the entry that brought them in)
       class TakeBackPatients < ClinicCommand
@@ -17,12 +18,22 @@ module Handrail
           ids = brought(clinic, BringPatients, "patients")
           here = Patient.where(clinic_id: clinic.id, id: ids).for_update.all
           refuse!("entry" => ("These were taken back already." if here.empty?))
-          refuse!("entry" => in_use(clinic, here))
+          refuse!("entry" => in_use(clinic, here) || read_before(clinic, here))
           Patient.where(clinic_id: clinic.id, id: ids).delete
           ["#{here.size} patients taken back", {}]
         end
 
         private
+
+        def read_before(clinic, patients)
+          read =
+            Store.db[:earlier_readings].where(
+              clinic_id: clinic.id,
+              patient_id: patients.map(&:id)
+            ).select_map(:patient_id)
+          one = patients.find { |patient| read.include?(patient.id) } or return
+          "#{one.name} (#{one.record_number}) has readings from before. Take those back first."
+        end
 
         def in_use(clinic, patients)
           used =

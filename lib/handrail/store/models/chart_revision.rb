@@ -7,6 +7,11 @@ module Handrail
     class ChartRevision < Sequel.Model(Store.db[:chart_revisions])
       many_to_one :product, class: "Handrail::Store::Product"
 
+      # revisions that were read; one that is asked for is answered by what was read for it, whatever
+      # other requests have pushed out meanwhile
+      MEMORY = Memory.new(2000)
+      private_constant :MEMORY
+
       class << self
         # The newest revision of each product: product id => ChartRevision. on - the clinic's Date;
         # later ones are not yet in force.
@@ -20,9 +25,7 @@ module Handrail
 
         # Revisions by id: those read before, and the others.
         def kept(ids)
-          missing = ids.reject { |id| memory[id] }
-          where(id: missing).all.each { |revision| kept_one(revision) } if missing.any?
-          memory.slice(*ids)
+          MEMORY.remember_many(ids) { |missing| where(id: missing).as_hash(:id) }
         end
 
         # Stores a chart. rows - Sizing::Chart::Rows in chart order; they are held against each
@@ -92,15 +95,7 @@ module Handrail
 
         private
 
-        # how many revisions are remembered
-        MEMORY = 2000
-
-        def memory = @memory ||= {}
-
-        def kept_one(revision)
-          memory.shift while memory.size >= MEMORY
-          memory[revision.id] ||= revision
-        end
+        def kept_one(revision) = MEMORY.remember(revision.id) { revision }
 
         def band_columns(band)
           {

@@ -25,7 +25,9 @@ module Handrail
         end
 
         STAGE_PATHS =
-          [*Fitting::STAGES, :skin, :line, :volume].to_h { |key| [key, key.to_s.tr("_", "-")] }
+          [*Fitting::STAGES, :skin, :line, :volume, :record].to_h do |key|
+              [key, key.to_s.tr("_", "-")]
+            end
             .freeze
 
         def stage_name(stage) = Wording.t("stages.#{stage}")

@@ -1,0 +1,188 @@
+# frozen_string_literal: true
+
+require "browser_helper"
+require_relative "../support/whole_jobs"
+
+# What a fitter typed, and a line, a sign-in or a browser's store that fails: nothing is lost, and
+# nothing is said to be kept that is not.
+RSpec.describe "What is typed is kept" do
+  let(:clinic) { make_clinic }
+  let(:fitter) { make_account(clinic) }
+  let(:fitting_visit) { make_visit(clinic, fitter).tap { |made| ask(made, fitter) } }
+
+  def bench(path = "measure")
+    sign_in(fitter)
+    visit "/visits/#{fitting_visit.id}/#{path}"
+  end
+
+  def network = page.driver.browser.network
+  def lose_the_line = network.offline_mode
+  def line_is_back = network.emulate_network_conditions(offline: false)
+  def stored = record(fitting_visit).rows(:readings).map { |row| row[:typed] }
+  def end_session =
+    Handrail::Store.db[:account_active_session_keys].where(account_id: fitter.id).delete
+  def queue = page.evaluate_script("Object.values(localStorage).join()")
+
+  it "does not take a page to sign in for an answer: what waits goes on waiting" do
+    bench
+    lose_the_line
+    keys("36.5", :enter)
+    expect(page).to have_css("#unsaved", text: /Not saved yet \(1\)/)
+    end_session
+    line_is_back
+    expect(page).to have_css("#unsaved", text: /Sign in again, then it is sent/)
+    expect([stored, queue]).to match [[], /36\.5/]
+    sign_in(fitter)
+    wait_until { stored == %w[36.5] }
+    expect(page).to have_no_css("#unsaved", visible: true)
+  end
+
+  it "keeps what is sent after the session has ended, and says so at the first Enter" do
+    bench
+    end_session
+    keys("36.5", :enter)
+    expect(page).to have_css("#unsaved", text: /Not saved yet \(1\).*You are signed out/m)
+    sign_in(fitter)
+    wait_until { stored == %w[36.5] }
+  end
+
+  it "lets nothing leave the queue for a foreign page that says yes" do
+    bench
+    page.execute_script(<<~JS)
+      window.realFetch = window.fetch;
+      window.fetch = () => Promise.resolve(new Response("<html>Welcome to the hotel</html>", { status: 200 }));
+    JS
+    lose_the_line
+    keys("36.5", :enter)
+    expect(page).to have_css("#unsaved", text: /Not saved yet \(1\)/)
+    page.execute_script("window.dispatchEvent(new Event('online'))")
+    expect(page).to have_css("#unsaved", text: /no answer of Handrail/)
+    expect(queue).to include "36.5"
+    page.execute_script("window.fetch = window.realFetch")
+    line_is_back
+    wait_until { stored == %w[36.5] }
+  end
+
+  it "leaves a reading in its field, red, where the browser can keep nothing" do
+    bench
+    page.execute_script("Storage.prototype.setItem = () => { throw new Error('full'); }")
+    lose_the_line
+    keys("36.5", :enter)
+    expect(page).to have_css("#unsaved", text: /can keep nothing more. It is NOT saved/)
+    expect(page).to have_css("#value[aria-invalid=true]")
+    expect(page.find("#value").value).to eq "36.5"
+    line_is_back
+    keys(:enter)
+    wait_until { stored == %w[36.5] }
+  end
+
+  it "keeps what was sent, not what stood in the field when the line was found lost" do
+    bench
+    # the server hangs: the answer comes to nothing after the figure was typed over
+    page.execute_script(<<~JS)
+      const send = XMLHttpRequest.prototype.send;
+      XMLHttpRequest.prototype.send = function () {
+        setTimeout(() => this.dispatchEvent(new ProgressEvent("error")), 600);
+        XMLHttpRequest.prototype.send = send;
+      };
+      document.addEventListener("htmx:beforeSend", () => setTimeout(() => {
+        document.getElementById("value").value = "87.3";
+      }, 200), { once: true });
+    JS
+    keys("36.5", :enter)
+    wait_until { stored == %w[36.5] }
+    expect(page.find("#value").value).to eq "87.3"
+  end
+
+  describe "a sensor that can not be read" do
+    let(:fitting_visit) do
+      product = demo_product("compression_wrap")
+      sized_job("compression_wrap", product).tap { |made| finish_steps(made, fitter) }
+    end
+
+    include WholeJobs
+
+    around do |example|
+      ENV["HANDRAIL_SENSOR"] = "127.0.0.1:1"
+      example.run
+      ENV.delete("HANDRAIL_SENSOR")
+    end
+
+    it "files nothing as a check, with or without a line" do
+      bench("fit")
+      button = page.all("button", text: "Read from the sensor").first
+      unless button
+        page.all("details").each { |one| page.execute_script("arguments[0].open = true", one) }
+      end
+      button ||= page.all("button", text: "Read from the sensor").first
+      lose_the_line
+      button.click
+      expect(page).to have_css("#unsaved", text: /No connection/)
+      expect(queue).not_to include "/sensor"
+      expect(
+        page.evaluate_script(
+          "localStorage.length && Object.keys(localStorage).filter((k) => k.endsWith('.queue')).length"
+        )
+      ).to eq 0
+      line_is_back
+      sleep 0.3
+      expect(record(fitting_visit).rows(:check_results)).to be_empty
+    end
+  end
+
+  it "sends an order whose answer was lost as the same order, once" do
+    patient = make_patient(clinic, fitter)
+    product = make_product(clinic)
+    sign_in(fitter)
+    path = "/patients/#{patient.id}/orders/new?family=#{product.family}"
+    visit path
+    # an order with what it needs; it is kept, and its answer is lost, with the cookie that came with it
+    before = page.driver.cookies["handrail.session"].value
+    page.execute_script(<<~JS, product.id)
+      const form = document.getElementById("order");
+      const choose = (name, value) => {
+        const field = form.querySelector(`[name="${name}"][value="${value}"]`) || form.querySelector(`[name="${name}"]`);
+        if (field.type === "radio") field.checked = true;
+        else field.value = value;
+        field.dispatchEvent(new Event("input", { bubbles: true }));
+      };
+      choose("side", "left");
+      choose("product_id", String(arguments[0]));
+      choose("fields[compartment]", "medial");
+      choose("fields[indication]", "arthrosis");
+      choose("prescriber", "Dr Spec");
+      form.addEventListener("submit", (event) => {
+        event.preventDefault();
+        fetch(form.action, { method: "POST", body: new URLSearchParams(new FormData(form)), redirect: "manual" });
+      });
+      form.requestSubmit();
+    JS
+    orders = -> do
+      Handrail::Store.db[:prescriptions].where(patient_id: patient.id).select_map(:prescriber)
+    end
+    wait_until { orders.call == ["Dr Spec"] }
+    page.driver.set_cookie("handrail.session", before, httponly: true)
+    visit path
+    expect(page).to have_css(".draft-note")
+    page.find("button", text: "Write the order").click
+    expect(page).to have_current_path(%r{/visits/\d+/order})
+    expect(orders.call).to eq ["Dr Spec"]
+  end
+
+  it "takes another figure typed over a draft that was sent for another entry" do
+    bench
+    key = -> { page.find("#take [name=entry_key]", visible: false).value }
+    first = key.call
+    keys("36.5")
+    page.execute_script(<<~JS)
+      document.getElementById("take").addEventListener("htmx:beforeRequest", (event) => event.preventDefault());
+    JS
+    keys(:enter)
+    visit "/visits/#{fitting_visit.id}/measure"
+    expect(page).to have_css(".draft-note")
+    expect(key.call).to eq first
+    page.execute_script("document.getElementById('value').focus()")
+    keys("1")
+    expect(key.call).not_to eq first
+  end
+end
