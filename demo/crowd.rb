@@ -233,7 +233,7 @@ module Handrail
         new_patients
         (BASICS + AT_VISITS).each { |table| tell(table) }
         AUDITED.each { |table| audit(table) }
-        Store::Repeatability.sum(@clinic)
+        Store::Projectors::ReadingPairs.finish(@clinic)
       end
       analyze
       @count

@@ -34,6 +34,18 @@ module Handrail
       # columns.
       def writer(account) = Sequel.function(:set_config, "handrail.account", account, true)
 
+      # Runs a block again, a few times, where the database gave it up for the sake of another one (a
+      # deadlock, a serialization failure): nothing of it was kept then. Within a transaction of
+      # somebody else's it is theirs to do.
+      def again(tries: 4)
+        yield
+      rescue Sequel::SerializationFailure
+        raise if db.in_transaction? || (tries -= 1).zero?
+
+        sleep(rand * 0.05)
+        retry
+      end
+
       # The time that is written on new rows. Inside `at` it stands still there: how the demo clinic
       # got its past.
       def now = Thread.current[:handrail_now] || Time.now

@@ -75,7 +75,7 @@ RSpec.describe "What should not wait", :rolled_back do
       expect(board["problem"].map { |row| row[:next_visit] }).to eq [booked.id]
       run(later, fitter, :EndFitting, why: "healed, no device needed")
       expect(store.db[:fitting_dues].where(fitting_id: worn.fitting_id).count).to eq 0
-      expect(store::Dues.kept?(record(worn))).to be true
+      expect(store::Summaries.differences(clinic)).to eq []
       expect(board["problem"]).to eq []
     end
 

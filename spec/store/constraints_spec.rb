@@ -11,8 +11,9 @@ RSpec.describe "What the database refuses", :rolled_back do
     {
       clinic_id: clinic.id,
       visit_id: visit.id,
+      fitting_id: visit.fitting_id,
       by: account.id,
-      version: 9,
+      version: following,
       command: "test",
       topic: "test",
       said: "test",
@@ -20,9 +21,13 @@ RSpec.describe "What the database refuses", :rolled_back do
       digest: "0"
     }
   end
+  # the number of the fitting's next entry
+  let(:following) { db[:fittings].where(id: visit.fitting_id).get(:version) + 1 }
   let(:owner) do
-    db[:entries].insert(**entry) if db[:entries].where(visit_id: visit.id, version: 9).empty?
-    { clinic_id: clinic.id, visit_id: visit.id, by: account.id, version: 9 }
+    if db[:entries].where(visit_id: visit.id, version: following).empty?
+      db[:entries].insert(**entry)
+    end
+    { clinic_id: clinic.id, visit_id: visit.id, by: account.id, version: following }
   end
   let(:reading) do
     {
@@ -62,13 +67,20 @@ RSpec.describe "What the database refuses", :rolled_back do
 
   it "keeps an entry, its key and its version once" do
     db[:entries].insert(**entry)
-    refused(Sequel::UniqueConstraintViolation) { db[:entries].insert(**entry, version: 10) }
+    expect(db[:fittings].where(id: visit.fitting_id).get(:version)).to eq following
+    refused(Sequel::UniqueConstraintViolation) do
+      db[:entries].insert(**entry, version: following + 1)
+    end
     refused(Sequel::UniqueConstraintViolation) do
       db[:entries].insert(**entry, entry_key: SecureRandom.uuid)
     end
+    # none is left out
+    refused(Sequel::DatabaseError) do
+      db[:entries].insert(**entry, version: following + 2, entry_key: SecureRandom.uuid)
+    end
     refused { db[:entries].insert(**entry, version: -5, entry_key: SecureRandom.uuid) }
     refused { db[:entries].insert(**entry, version: nil, entry_key: SecureRandom.uuid) }
-    alone = { **entry, visit_id: nil, version: nil, entry_key: SecureRandom.uuid }
+    alone = { **entry, visit_id: nil, fitting_id: nil, version: nil, entry_key: SecureRandom.uuid }
     db[:entries].insert(**alone)
     refused(Sequel::UniqueConstraintViolation) { db[:entries].insert(**alone) }
   end

@@ -401,7 +401,7 @@ RSpec.describe "Every device family at a visit", :rolled_back do
       take(visit, fitter, (36 + (i * 0.1)).round(1).to_s)
       take(visit, fitter, (36.1 + (i * 0.1)).round(1).to_s)
     end
-    found = Handrail::Store::Repeatability.of(clinic)[[fitter.id, CoreHelpers::CALF]]
+    found = Handrail::Store::Projectors::ReadingPairs.of(clinic)[[fitter.id, CoreHelpers::CALF]]
     expect([found.count, found.tem]).to match [11, be_within(1e-6).of(Math.sqrt(0.5))]
     visit = make_visit(clinic, fitter, product: own)
     ask(visit, fitter)

@@ -23,7 +23,7 @@ module Handrail
 
     def_delegators :row,
                    :id,
-                   :version,
+                   :number,
                    :purpose,
                    :closed_at,
                    :closed_by,
@@ -53,6 +53,7 @@ module Handrail
                    :device_fits?,
                    :size_outdated?,
                    :chosen_here?,
+                   :issued_here?,
                    :reserved,
                    :on_shelf,
                    :stocked?,
@@ -148,7 +149,7 @@ module Handrail
 
     # The visit before this one at which something was read, or nil.
     def before
-      earlier = visits.select { |other| other.id < id && other.closed_at }.reverse
+      earlier = visits.select { |other| other.number < number && other.closed_at }.reverse
       earlier.map { |other| at(other) }.find { |visit| visit.usable_readings.any? }
     end
 
@@ -158,11 +159,18 @@ module Handrail
     def rows(table) = source.rows(table, id)
 
     # Rows of this visit and of those before it: what comes later says nothing about it.
-    def rows_so_far(table)
-      visits.select { |other| other.id <= id }.flat_map { |other| source.rows(table, other.id) }
-    end
+    def rows_so_far(table) = visits_so_far.flat_map { |other| source.rows(table, other.id) }
+
+    # Rows of the visits of the fitting up to this one, oldest first.
+    def visits_so_far = visits.select { |other| other.number <= number }
+
+    # The number of the fitting's newest entry: what a page has seen.
+    def version = fitting.version
 
     def events = rows(:entries)
+
+    # The entries of all visits of the fitting.
+    def fitting_events = visits.flat_map { |other| source.rows(:entries, other.id) }
     def notes = rows(:visit_notes)
 
     # --- readings ---

@@ -77,6 +77,9 @@ module Handrail
             end
       end
 
+      # The number of a visit among those of its fitting.
+      def number(visit_id) = row(visit_id).number
+
       # The pins of a fitting, oldest first, as Pins.
       def pins(fitting_id) = (@pins ||= remembered_pins).fetch(fitting_id, [])
 
@@ -115,7 +118,7 @@ module Handrail
 
       # How well a fitter repeats a site, as a Measuring::Repeatability, or nil.
       def repeatability(account_id, site) =
-        (@repeatability ||= Repeatability.of(clinic))[[account_id, site]]
+        (@repeatability ||= Projectors::ReadingPairs.of(clinic))[[account_id, site]]
 
       # Who an account id is.
       def name_of(account_id)
@@ -135,11 +138,14 @@ module Handrail
         if fittings.is_a?(Hash)
           Store.prepared(:visits_beside, clinic: clinic.id, visit: fittings.fetch(:of_visit)) do
             of = Visit.where(clinic_id: :$clinic, id: :$visit).select(:fitting_id)
-            STAMPED.where(clinic_id: :$clinic, fitting_id: of).order(:id)
+            STAMPED.where(clinic_id: :$clinic, fitting_id: of).order(:fitting_id, :number)
           end
         else
           Store.prepared(:visits_of_fittings, clinic: clinic.id, ids: fittings.join(",")) do
-            STAMPED.where(clinic_id: :$clinic, fitting_id: Store.among(:$ids)).order(:id)
+            STAMPED.where(clinic_id: :$clinic, fitting_id: Store.among(:$ids)).order(
+              :fitting_id,
+              :number
+            )
           end
         end
       end

@@ -110,7 +110,13 @@ module Handrail
           AHEAD
             .transform_values { |days| [@today + days] }
             .merge(CONCERNS.transform_values { |days| [@today, bounds(@today + days).end] })
-        found = Dues.of(@clinic, wanted, from: bounds(@today).begin, most: ON_BOARD[:overdue])
+        found =
+          Projectors::FittingDues.of(
+            @clinic,
+            wanted,
+            from: bounds(@today).begin,
+            most: ON_BOARD[:overdue]
+          )
         wanted.keys.to_h { |kind| [kind, found.fetch(kind, [])] }
       end
 

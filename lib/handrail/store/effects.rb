@@ -133,7 +133,6 @@ module Handrail
                 practice: visit.patient.practice
               )
             visit.visits << row
-            Summaries.keep(Handrail::Visit.new(row, visit.source))
           end
         end
 

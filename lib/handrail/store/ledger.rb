@@ -2,9 +2,11 @@
 
 module Handrail
   module Store
-    # The one way to write at a visit. It locks the visit, keeps an entry that comes twice once,
-    # looks whether someone else wrote on the same thing since the page was made, lets the command
-    # decide on the visit as it stands, and writes entry, rows and summaries in one transaction.
+    # The one way to write at a visit. It locks the visit's fitting, since what is true is true of the
+    # whole fitting, and its wearer against change; keeps an entry that comes twice once; looks whether
+    # someone else wrote on the same thing since the page was made; lets the command decide on the
+    # visit as it stands; and writes entry, rows and summaries in one transaction. Entries are numbered
+    # by fitting.
     #
     #   taken = Ledger.new(visit, account, seen: 12, page: "0f...", entry_key: key).run(command)
     #   taken.visit  # the visit as it stands now; nothing is loaded again
@@ -19,8 +21,8 @@ module Handrail
 
       attr_reader :account
 
-      # visit - a visit's row, a Handrail::Visit or its id; account - who writes; seen - the version that
-      # their page showed, or nil; page - the page's own key: what the same page wrote is no
+      # visit - a visit's row, a Handrail::Visit or its id; account - who writes; seen - the version of
+      # the fitting that their page showed, or nil; page - the page's own key: what the same page wrote is no
       # surprise to it; entry_key - of this entry.
       def initialize(visit, account, seen: nil, page: nil, entry_key: nil)
         @visit_id = visit.is_a?(Integer) ? visit : visit.id
@@ -33,7 +35,7 @@ module Handrail
       # command - a VisitCommand. Returns a Taken.
       def run(command)
         command.authorize!(account)
-        Store.db.transaction { taken(command, locked) }
+        Store.again { Store.db.transaction { taken(command, locked) } }
       rescue Sequel::UniqueConstraintViolation, Sequel::Postgres::ExclusionConstraintViolation => e
         raise unless command.respond_to?(:doubled)
 
@@ -42,25 +44,30 @@ module Handrail
 
       private
 
-      # the visit under its lock, loaded; who writes is told with it, as Store.as would
+      # the visit, loaded under the lock of its fitting; who writes is told with it, as Store.as would
       def locked
         who = { clinic: account.clinic_id, visit: @visit_id, account: account.id.to_s }
-        row =
-          Store
-            .prepared(:visit_locked, **who) do
-              Visit
-                .where(clinic_id: :$clinic, id: :$visit)
-                .select_all(:visits)
-                .select_append(Store.writer(:$account).as(:writer))
-                .for_update
-            end
-            .first or raise Unacceptable.new("visit", "There is no such visit.")
-        row.values.delete(:writer)
-        Visits.load(account.clinic, [row]).first
+        row = Store.prepared(:fitting_locked, **who) { LOCKED }.first
+        visit = row && Visits.of_fitting(account.clinic, row[:id], @visit_id)
+        visit or raise Unacceptable.new("visit", "There is no such visit.")
       end
 
+      # The fitting first, then its wearer: the one order in which both are locked. Several fittings
+      # are locked by their ids, the smallest first.
+      LOCKED =
+        Store.db[:fittings]
+          .join(:patients, { clinic_id: :clinic_id, id: :patient_id })
+          .where(Sequel[:fittings][:clinic_id] => :$clinic)
+          .where(
+            Sequel[:fittings][:id] =>
+              Store.db[:visits].where(clinic_id: :$clinic, id: :$visit).select(:fitting_id)
+          )
+          .select(Sequel[:fittings][:id], Store.writer(:$account).as(:writer))
+          .lock_style("FOR NO KEY UPDATE OF fittings FOR SHARE OF patients")
+      private_constant :LOCKED
+
       def taken(command, visit)
-        if (before = visit.events.find { |entry| entry[:entry_key] == @entry_key })
+        if (before = visit.fitting_events.find { |entry| entry[:entry_key] == @entry_key })
           raise Conflict unless before[:digest] == command.digest
 
           return Taken[visit: visit, entry: before, again: true]
@@ -82,7 +89,7 @@ module Handrail
         return if @seen.nil? || visit.version <= @seen || NEVER_STALE.include?(command.topic)
 
         since =
-          visit.events.select do |entry|
+          visit.fitting_events.select do |entry|
             entry[:version] > @seen && (entry[:page].nil? || entry[:page] != @page)
           end
         others = since.select { |entry| command.watch.any? { |topic| topic.match?(entry[:topic]) } }
@@ -96,54 +103,40 @@ module Handrail
         end
 
       def write(visit, command, decision)
-        now = Store.now
         owner = {
           clinic_id: account.clinic_id,
           visit_id: visit.id,
           version: visit.version + 1,
           by: account.id,
-          at: now
+          at: Store.now
         }
-        said = [
-          decision.said,
-          *decision.effects.filter_map { |effect| effect.prepare(visit) }
-        ].join(", ")
-        entry =
-          visit.source.insert(
-            :entries,
-            owner,
-            command: command.class.key,
-            topic: command.topic,
-            said: said,
-            page: @page,
-            entry_key: @entry_key,
-            digest: command.digest,
-            result: Store.json(decision.result.to_h)
-          )
-        decision.updates.each do |table, id, values|
-          visit.source.update(table, id, **signed(values))
-        end
-        decision.rows.each { |table, values| visit.source.insert(table, owner, **values) }
-        change(
-          visit.row,
-          version: owner[:version],
-          **opening(visit, command, now),
-          **signed(decision.visit.to_h)
-        )
+        entry = write_entry(visit, command, decision, owner)
+        decision.updates.each { |table, id, row| visit.source.update(table, id, **signed(row)) }
+        decision.rows.each { |table, row| visit.source.insert(table, owner, **row) }
+        # the database has counted both on with the entry
+        [visit.row, visit.fitting].each { |one| one.values[:version] = owner[:version] }
+        own = { **opening(visit, command, owner[:at]), **signed(decision.visit.to_h) }
+        visit.row.update(**own) if own.any?
         decision.effects.each { |effect| effect.carry_out(visit, owner) }
         fresh = visit.renewed
-        Summaries.keep(fresh, decision)
+        Summaries.keep(fresh)
         Taken[visit: fresh, entry: entry, again: false]
       end
 
-      # the visit's own row, as it is kept and as it was loaded; most entries only count it on
-      def change(row, **values)
-        return row.update(**values) unless values.one?
-
-        Store.update(:visit_counted, where: { visit: row.id }, **values) do
-          Store.db[:visits].where(id: :$visit)
-        end
-        row.values.merge!(values)
+      def write_entry(visit, command, decision, owner)
+        done = decision.effects.filter_map { |effect| effect.prepare(visit) }
+        visit.source.insert(
+          :entries,
+          owner,
+          fitting_id: visit.fitting.id,
+          command: command.class.key,
+          topic: command.topic,
+          said: [decision.said, *done].join(", "),
+          page: @page,
+          entry_key: @entry_key,
+          digest: command.digest,
+          result: Store.json(decision.result.to_h)
+        )
       end
 
       # who it was, where a decision leaves that open: it knows nobody

@@ -26,11 +26,16 @@ module Handrail
       def stocked? = shelf.any?
 
       # The pin that a visit reads: the newest that was set at it or before it.
-      def pin(visit_id) =
-        @batch.pins(fitting.id).reverse.find { |pin| pin.visit_id.nil? || pin.visit_id <= visit_id }
+      def pin(visit_id)
+        number = @batch.number(visit_id)
+        @batch
+          .pins(fitting.id)
+          .reverse
+          .find { |pin| pin.visit_id.nil? || @batch.number(pin.visit_id) <= number }
+      end
 
       # What ended a problem of a family at this clinic: remedy key => [ended, tries].
-      def what_worked(family, problem) = RemedyTries.of(clinic, family, problem)
+      def what_worked(family, problem) = Projectors::RemedyTries.of(clinic, family, problem)
 
       # What became of this product's sizes at this clinic, as Learning::ChartTruth.
       def chart_truth(names) =

@@ -61,6 +61,15 @@ module Handrail
           found.each_value(&:freeze)
         end
 
+        # A row of a table from its JSON, with exact numbers, days and times.
+        def parse(table, text)
+          row = JSON.parse(text, decimal_class: BigDecimal).transform_keys(&:to_sym)
+          decimals(table).each { |key| row[key] = row[key].to_d if row[key] }
+          TIMES.each { |key| row[key] = Time.iso8601(row[key]) if row[key] }
+          DATES.each { |key| row[key] = Date.iso8601(row[key]) if row[key] }
+          row
+        end
+
         # A row as the database returned it, with plain Hashes and Arrays.
         def plain(row)
           row.transform_values do |value|
@@ -87,14 +96,6 @@ module Handrail
             end
             .join(" UNION ALL ")
             .concat(" ORDER BY turn, version, id")
-        end
-
-        def parse(table, text)
-          row = JSON.parse(text, decimal_class: BigDecimal).transform_keys(&:to_sym)
-          decimals(table).each { |key| row[key] = row[key].to_d if row[key] }
-          TIMES.each { |key| row[key] = Time.iso8601(row[key]) if row[key] }
-          DATES.each { |key| row[key] = Date.iso8601(row[key]) if row[key] }
-          row
         end
 
         # columns whose numbers are exact: 365 and 365.0 are one value of one kind

@@ -34,6 +34,13 @@ module Handrail
           Handrail::Visit.new(row, batch.source(row.fitting_id))
         end
 
+        # A visit of a fitting, as it stands, or nil.
+        def of_fitting(clinic, fitting_id, id)
+          batch = Batch.new(clinic, [fitting_id])
+          row = batch.row(id) or return
+          Handrail::Visit.new(row, batch.source(fitting_id))
+        end
+
         # Handrail::Visits for visit rows of one clinic, in their order.
         def load(clinic, rows)
           return [] if rows.empty?

@@ -6,7 +6,7 @@ module Handrail
     class Tapes < Base
       get "/?" do
         clinical!
-        found = Store::Repeatability.of(clinic)
+        found = Store::Projectors::ReadingPairs.of(clinic)
         found = found.select { |(by, _), _| by == account.id } unless account.senior?
         names = Store::Account.where(clinic_id: clinic.id).select_hash(:id, :name)
         erb :"tapes/report", locals: { found: found.group_by { |(by, _), _| by }, names: names }

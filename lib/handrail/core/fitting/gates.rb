@@ -87,6 +87,16 @@ module Handrail
       # Where the work stands: the first stage that is not done.
       def present = @visit.recheck? ? :recheck : STAGES.find { |stage| !done?(stage) } || :recheck
 
+      # Whether a recheck gives out something new on a side, on any side where none is said: another
+      # size, or another piece.
+      def gives_out?(side = nil)
+        return false unless @visit.recheck?
+
+        (side ? [side] : @visit.sides).any? do |one|
+          @visit.chosen_here?(one) || @visit.issued_here?(one)
+        end
+      end
+
       # What a senior's word would let pass here, as Blocks; empty while anything stands that no
       # word can pass.
       def passable
@@ -202,7 +212,7 @@ module Handrail
             :recheck,
             side: place.last[:side],
             subject: place.id.to_s,
-            rests_on: [place.last[:visit_id], place.last[:version]],
+            rests_on: place.last[:version],
             figures: {
               kind: place.kind
             }

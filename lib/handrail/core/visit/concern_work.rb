@@ -77,10 +77,7 @@ module Handrail
       private
 
       def opened
-        @visit
-          .visits
-          .select { |row| row.id <= @visit.id && row.opened_at }
-          .map { |row| @visit.at(row) }
+        @visit.visits_so_far.select(&:opened_at).map { |row| @visit.at(row) }
       end
 
       # the last change of each problem and side at a visit

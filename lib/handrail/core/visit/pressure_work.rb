@@ -107,7 +107,7 @@ module Handrail
       # The visit at which the marks that are worn were drawn: the last one at which the straps were read
       # with nothing past their marks, else the first.
       def marked_at(side)
-        so_far = @visit.visits.select { |row| row.id <= @visit.id }.reverse
+        so_far = @visit.visits_so_far.reverse
         so_far.map { |row| @visit.at(row) }.find { |one| one.first? || marked_anew?(one, side) }
       end
 

@@ -48,17 +48,12 @@ module Handrail
         (asked + found + answered + seen_on_skin)
           .group_by(&:key)
           .values
-          .map { |same| same.max_by { |stop| moment(stop.seq) } }
+          .map { |same| same.max_by(&:seq) }
       end
 
       def settled?(stop)
-        stop_actions.any? do |row|
-          row[:stop] == stop.key && moment([row[:visit_id], row[:version]]) > moment(stop.seq)
-        end
+        stop_actions.any? { |row| row[:stop] == stop.key && row[:version] > stop.seq }
       end
-
-      # visits of a fitting follow one another, entries of a visit too
-      def moment(seq) = (seq.first * 1_000_000) + seq.last
 
       def asked
         @visit
@@ -134,7 +129,7 @@ module Handrail
           urgency: (urgency || "prescriber").to_sym,
           side: side,
           figures: figures,
-          seq: [row[:visit_id], row[:version]]
+          seq: row[:version]
         ]
       end
 
@@ -152,7 +147,7 @@ module Handrail
             Fitting::Stop[
               key: ["limit:#{limit.key}", *(side if limit.settings)].join(":"),
               urgency: :prescriber,
-              seq: [0, 0],
+              seq: 0,
               text: limit.says.gsub("{limit}", most),
               side: limit.settings && side,
               standing: true

@@ -161,6 +161,9 @@ module Handrail
       # Whether the size of a side was chosen at this very visit.
       def chosen_here?(side) = choice(side) ? choice(side)[:visit_id] == @visit.id : false
 
+      # Whether the device of a side was written down at this very visit.
+      def issued_here?(side) = device(side) ? device(side)[:visit_id] == @visit.id : false
+
       # Whether what the size hangs on was read after it was chosen here, and says another size now.
       def size_outdated?(side)
         chosen = choice(side)

@@ -68,7 +68,7 @@ module Handrail
       def numbers
         @visit
           .visits
-          .select { |other| other.id <= @visit.id && other.opened_at }
+          .select { |other| other.number <= @visit.number && other.opened_at }
           .filter_map do |other|
             number = yield @visit.at(other)
             [@visit.clinic.today(other.opened_at), number.to_r] if number
@@ -112,7 +112,7 @@ module Handrail
       def points_of(item)
         @visit
           .visits
-          .select { |other| other.id <= @visit.id && other.opened_at }
+          .select { |other| other.number <= @visit.number && other.opened_at }
           .filter_map do |other|
             read = @visit.at(other).repeats(item.site.key, item.side, item.posture)
             [@visit.clinic.today(other.opened_at), read.mm] if read

@@ -31,7 +31,7 @@ module Handrail
         first = {}
         @visit
           .visits
-          .select { |row| row.id <= @visit.id && row.opened_at }
+          .select { |row| row.number <= @visit.number && row.opened_at }
           .flat_map do |row|
             volumes = volumes_at(@visit.at(row))
             volumes.map do |side, volume|

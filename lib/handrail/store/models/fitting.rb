@@ -7,7 +7,7 @@ module Handrail
       many_to_one :patient, class: "Handrail::Store::Patient"
       many_to_one :prescription, class: "Handrail::Store::Prescription"
       many_to_one :product, class: "Handrail::Store::Product"
-      one_to_many :visits, class: "Handrail::Store::Visit", order: :id
+      one_to_many :visits, class: "Handrail::Store::Visit", order: :number
     end
   end
 end

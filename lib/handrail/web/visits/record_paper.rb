@@ -47,7 +47,7 @@ module Handrail
         def title = "#{visit.first? ? "First fitting" : "Recheck"}: #{visit.title}"
         def foot
           "#{visit.patient.name}, #{visit.patient.record_number}. " \
-            "Record of visit #{visit.id}, version #{visit.version}."
+            "Record of visit #{visit.id}, version #{visit.events.size}."
         end
 
         # the last thing that was written, so that the paper says no other time
