@@ -31,10 +31,11 @@ module Handrail
       :visit_summaries,
       :reading_pairs,
       :remedy_tries,
-      :fitting_dues
+      :fitting_dues,
+      :open_stops
     ].freeze
     # tables of what is still to come, which only a fitting that runs has; they have no id
-    TO_COME = %i[fitting_dues].freeze
+    TO_COME = %i[fitting_dues open_stops].freeze
     # tables of which the audit is told too
     AUDITED = %i[readings check_results].freeze
     # moments and days that move with the story
@@ -52,6 +53,8 @@ module Handrail
       due_on
     ].freeze
     NUMBER = "HQ L "
+    # who an identity was confirmed of, as Handrail::Fitting::Basis says it
+    WEARER = "jsonb_build_array(concat_ws(' ', c.given, c.family), c.born::text, c.species)"
 
     GIVEN = %w[
       Ada
@@ -378,7 +381,7 @@ module Handrail
         else
           "story_visit r JOIN story s ON s.n = r.story JOIN #{table} t ON t.visit_id = r.visit_id"
         end
-      order = TO_COME.include?(table) ? "t.due_on" : "t.id"
+      order = { fitting_dues: "t.due_on", open_stops: "t.key" }.fetch(table, "t.id")
       "SELECT s.n AS story, row_number() OVER (PARTITION BY s.n ORDER BY #{order}) - 1 AS rank, " \
         "r.rank AS visit_rank, t.* FROM #{from}"
     end
@@ -409,6 +412,8 @@ module Handrail
           "ELSE t.called_off_at #{moved} END"
       when :ended_at, :ended_why
         ended(table, column)
+      when :rests_on
+        "CASE WHEN t.rests_on ? 'wearer' THEN jsonb_set(t.rests_on, '{wearer}', #{WEARER}) ELSE t.rests_on END"
       when :value_mm, :first_mm, :second_mm
         grown("t.#{column}", table)
       when :typed

@@ -77,6 +77,8 @@ Sequel.migration do
       ALTER TABLE entries ADD CONSTRAINT entries_visit_id_version_key UNIQUE (visit_id, version);
       ALTER TABLE entries ADD CONSTRAINT fitting_with_visit CHECK ((fitting_id IS NULL) = (visit_id IS NULL));
       ALTER TABLE entries ADD CONSTRAINT entries_fitting_id_fkey
+        FOREIGN KEY (clinic_id, fitting_id) REFERENCES fittings (clinic_id, id);
+      ALTER TABLE entries ADD CONSTRAINT entries_visit_of_fitting
         FOREIGN KEY (fitting_id, visit_id) REFERENCES visits (fitting_id, id);
     SQL
     written.each do |table|

@@ -32,9 +32,17 @@ RSpec.describe Handrail::Fitting::Gates do
       :held_firm,
       :slips_out,
       :skin_waiting,
+      :ended,
+      :identity_gone,
+      :issued_here,
+      :hand_over_here_row,
       keyword_init: true
     ) do
       def recheck? = recheck
+      def ended? = ended
+      def identity_gone? = identity_gone
+      def issued_here?(side) = issued_here.to_a.include?(side)
+      def hand_over_here = hand_over_here_row
       def closed? = closed
       def identity? = identity
       def cautions_asked? = cautions
@@ -47,7 +55,7 @@ RSpec.describe Handrail::Fitting::Gates do
       def teach_back(side) = taught[side]
       def fitted_at(side) = fitted[side]
       def handed_over? = handed
-      def sent_away? = sent_away
+      def sent_away_with(_side) = sent_away
       def chosen_here?(side) = chosen_here.include?(side)
     end
 
@@ -122,7 +130,7 @@ RSpec.describe Handrail::Fitting::Gates do
       tasks: [Handrail::Families::Prompt[key: "on", text: "on"]],
       handed: false,
       asks_open: [],
-      sent_away: false,
+      sent_away: [],
       passed: [],
       chosen_here: ["left"],
       held_firm: [],
@@ -293,9 +301,9 @@ RSpec.describe Handrail::Fitting::Gates do
       expect(close(asks_open: [question])).to eq [:ask_open]
       expect(close(lists: { "left" => list("bad") })).to eq [:check_failed]
       expect(close(lists: { "left" => list(nil) })).to eq [:check_open]
-      expect(codes(:close, recheck: true, handed: true, chosen_here: ["left"], devices: {})).to eq [
-           :no_device
-         ]
+      expect(
+        codes(:close, recheck: true, handed: true, chosen_here: ["left"], devices: {})
+      ).to eq %i[no_device signature_open]
     end
 
     it "asks for no device of a size that was chosen before" do
@@ -303,9 +311,9 @@ RSpec.describe Handrail::Fitting::Gates do
     end
 
     it "lets those go without checks who are sent back to the prescriber, never those with a stop" do
-      expect(close(lists: { "left" => list("bad") }, sent_away: true)).to be_empty
-      expect(close(stops: [stop], sent_away: true)).to eq [:stop]
-      expect(close(asks_open: [question], sent_away: true)).to eq [:ask_open]
+      expect(close(lists: { "left" => list("bad") }, sent_away: %w[slip])).to be_empty
+      expect(close(stops: [stop], sent_away: %w[slip])).to eq [:stop]
+      expect(close(asks_open: [question], sent_away: %w[slip])).to eq [:ask_open]
     end
   end
 

@@ -44,7 +44,7 @@ RSpec.describe "The wearer's body at a visit", :rolled_back do
       it "is a stop sign where it is #{kind}, until somebody writes what was done" do
         place = skin(kind: kind)
         stop = record(visit).stops.first
-        expect([stop.key, stop.urgency]).to eq ["skin:#{place.id}", :today]
+        expect([stop.key, stop.urgency]).to eq ["skin:#{place.first[:version]}", :today]
         expect(Handrail::Wording.stop(stop)).to include("where the device lies")
         expect(record(visit).gates.open?(:fit)).to be false
         run(
@@ -74,11 +74,52 @@ RSpec.describe "The wearer's body at a visit", :rolled_back do
       expect(record(later).skin.size).to eq 1
       expect(record(later).skin.first.rows.map { |row| row[:course] }).to eq [nil, "smaller"]
       follow.call("larger", kind: "open")
-      expect(record(later).stops.map(&:key)).to eq ["skin:#{old.id}"]
-      follow.call("gone")
-      expect(record(later).skin.first.gone?).to be true
-      expect(record(later).stops).to eq []
-      expect { follow.call("same") }.not_to raise_error
+      expect(record(later).stops.map(&:key)).to eq ["skin:#{old.first[:version]}"]
+      # a stop does not end by a row that says less, a moment later
+      less = raise_error(store::Unacceptable, /at this visit, a moment ago/)
+      expect { follow.call("gone", note: "closed") }.to less
+      expect { follow.call("larger", kind: "mark_fades") }.to less
+      expect(record(later).stops.map(&:key)).to eq ["skin:#{old.first[:version]}"]
+    end
+
+    it "ends a stop for open skin at a later visit, with what is seen there" do
+      first = handed_over_visit(clinic, fitter)
+      later = store::Visit.where(fitting_id: first.fitting_id, purpose: "recheck").first
+      ask(later, fitter)
+      row = skin(later, kind: "open", size: "20 mm")
+      store::Visit.where(id: later.id).update(closed_at: store.now, closed_by: fitter.id)
+      third =
+        store::Visit.create(clinic_id: clinic.id, fitting_id: first.fitting_id, purpose: "recheck")
+      ask(third, fitter)
+      follow = ->(**more) do
+        run(third, fitter, :RecordSkin, follows: row.id.to_s, course: "gone", **more)
+      end
+      expect(record(third).stops.map(&:key)).to eq ["skin:#{row.first[:version]}"]
+      expect { follow.call }.to raise_error(store::Unacceptable, /what you see there now/)
+      follow.call(note: "closed, pale, soft")
+      expect(record(third).skin.first.gone?).to be true
+      expect(record(third).stops).to eq []
+      expect {
+        run(
+          third,
+          fitter,
+          :RecordSkin,
+          follows: record(third).skin.first.last[:id].to_s,
+          course: "same"
+        )
+      }.not_to raise_error
+    end
+
+    it "takes back a place that was tapped by mistake, at its own visit and with why" do
+      visit = sized_visit(clinic, fitter)
+      row = skin(visit, kind: "open")
+      back = ->(**more) do
+        run(visit, fitter, :RecordSkin, follows: row.id.to_s, course: "mistake", **more)
+      end
+      expect { back.call }.to raise_error(store::Unacceptable, /tapped by mistake/)
+      back.call(note: "wrong leg")
+      expect(record(visit).stops).to eq []
+      expect(record(visit).skin.first.rows.map { |one| one[:course] }).to eq [nil, "mistake"]
     end
 
     it "waits to be looked at again at the next visit" do

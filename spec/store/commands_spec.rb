@@ -72,7 +72,7 @@ RSpec.describe "Every command" do
     when "try_size"
       [read, { size: "M", outcome: "good" }]
     when "issue_device"
-      [sized_visit(clinic, fitter), { serial: "S-7" }]
+      [sized_visit(clinic, fitter), { serial: "S-7", same: "another" }]
     when "finish_step"
       [sized_visit(clinic, fitter), { step: "open_all" }]
     when "record_check"

@@ -177,11 +177,20 @@ RSpec.describe "A visit, written and read", :rolled_back do
       }.from([]).to([:size_outdated])
     end
 
-    it "writes a device down anew, and remembers the first" do
+    it "asks whether another number is the same piece or another one, and remembers the first" do
       run(visit, account, :ChooseSize, size: "M")
-      %w[S-1 S-2].each { |serial| run(visit, account, :IssueDevice, serial: serial) }
+      run(visit, account, :IssueDevice, serial: "S-1")
+      expect { run(visit, account, :IssueDevice, serial: "S-2") }.to raise_error(
+        store::Unacceptable,
+        /S-1 is written down. Was that number mistyped, or is this another piece/
+      )
+      first = record(visit).piece("left")
+      run(visit, account, :IssueDevice, serial: "S-2", same: "mistyped")
+      expect(record(visit).piece("left")).to eq first
+      run(visit, account, :IssueDevice, serial: "S-3", same: "another")
+      expect(record(visit).piece("left")).to be > first
       kept = record(visit).rows(:issued_devices).map { |row| row.values_at(:serial, :ended_why) }
-      expect(kept).to eq [%w[S-1 written_anew], ["S-2", nil]]
+      expect(kept).to eq [%w[S-1 written_anew], %w[S-2 replaced], ["S-3", nil]]
     end
   end
 

@@ -18,8 +18,9 @@ module Handrail
     Choice = Value.new(:key, :label, :said, :says, :stop, :urgency) { def in_words = said || label }
 
     # A prompt to ask or to look for. urgency - of a stop sign: "emergency", "today" or
-    # "prescriber".
-    Prompt = Value.new(:key, :text, :urgency, :when) { include Conditional }
+    # "prescriber"; holds - what it holds back: "wearer" (every device), "part" (every device on that
+    # part of the body, where nothing is said), "order" (this one alone).
+    Prompt = Value.new(:key, :text, :urgency, :holds, :when) { include Conditional }
 
     # One step of preparing, applying or taking off. strap - the strap it closes; first - true when
     # no other strap may be closed before it, why - the reason; opens - the checks to look at again

@@ -12,9 +12,9 @@ module Handrail
 
     # A check's result. outcome - "good", "bad" or "not_possible" (today, `note` says why); value -
     # what was measured, a Rational in the base unit of the check's kind, or nil for yes and no; by -
-    # the account's id.
+    # the account's id; gone - which of the facts that it rested on is no longer so, or nil.
     Result =
-      Value.new(:check, :side, :place, :outcome, :value, :note, :seq, :at, :by) do
+      Value.new(:check, :side, :place, :outcome, :value, :note, :seq, :at, :by, :gone) do
         def good? = outcome == "good"
 
         # whether it was looked at at all
@@ -46,9 +46,9 @@ module Handrail
 
     # The wearer, or a named carer, putting it on. shown - keys of the tasks seen; levels - task key =>
     # how it went, see LEVELS, nil in what was written before levels were; mistakes - keys of the
-    # mistakes left; tries - how often it was tried.
+    # mistakes left; tries - how often it was tried; gone - see Result.
     TeachBack =
-      Value.new(:who, :side, :unaided, :shown, :mistakes, :seq, :levels, :tries) do
+      Value.new(:who, :side, :unaided, :shown, :mistakes, :seq, :levels, :tries, :gone) do
         # Alone, every task, no mistake left.
         def passed?(tasks) = unaided && mistakes.empty? && open_tasks(tasks).empty?
 
@@ -63,8 +63,9 @@ module Handrail
 
     # A sign that holds everything until someone writes what was done about it. urgency -
     # :emergency, :today or :prescriber; text - as the protocol words it, nil where `figures` say
-    # it; standing - true where no action lifts it, only another order (a load limit passed).
-    Stop = Value.new(:key, :text, :urgency, :side, :figures, :seq, :standing)
+    # it; holds - see Families::Prompt; standing - true where no action lifts it, only another order (a
+    # load limit passed); from - where it was raised at another fitting of the wearer: { visit:, title: }.
+    Stop = Value.new(:key, :text, :urgency, :side, :figures, :seq, :holds, :standing, :from)
 
     # A reason why something may not go on, as data; its words stand in the web's wording.
     #

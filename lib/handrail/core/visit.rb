@@ -54,6 +54,8 @@ module Handrail
                    :size_outdated?,
                    :chosen_here?,
                    :issued_here?,
+                   :piece,
+                   :deciding_entries,
                    :reserved,
                    :on_shelf,
                    :stocked?,
@@ -78,12 +80,21 @@ module Handrail
                    :teach_backs,
                    :teach_back,
                    :fitted_at,
-                   :sent_away?
+                   :back_at,
+                   :sent_away_with
     def_delegators :body_work, :skin, :skin_waiting, :words, :word_here, :photos, :alignments
     def_delegators :cross_work, :cross_question, :forecast
     def_delegators :pressure_work, :pressures, :thinned, :pulls, :least_pulls
     def_delegators :wear_work, :part_dues, :worn_since, :stages, :stage, :stage_hours, :next_stage
-    def_delegators :safety_work, :safety, :stops, :stop_actions, :identity?, :cautions_asked?, :care
+    def_delegators :safety_work,
+                   :safety,
+                   :stops,
+                   :own_stops,
+                   :stop_actions,
+                   :identity?,
+                   :identity_gone?,
+                   :cautions_asked?,
+                   :care
 
     # row - the visit's own row: id, purpose, version, closed_at and so on; source - see above.
     def initialize(row, source)
@@ -134,6 +145,9 @@ module Handrail
     def closed? = !closed_at.nil?
     def open? = !opened_at.nil? && !closed?
 
+    # Whether the whole fitting has ended: the device is not worn any more.
+    def ended? = !fitting.ended_at.nil?
+
     # The same visit, read anew from its rows: after an entry has added to them.
     def renewed = self.class.new(row, source)
 
@@ -163,6 +177,21 @@ module Handrail
 
     # Rows of the visits of the fitting up to this one, oldest first.
     def visits_so_far = visits.select { |other| other.number <= number }
+
+    # Which facts a row of evidence rested on that are no longer so, as Symbols; none at a closed
+    # visit, which says what was so.
+    def gone(row)
+      return [] if closed?
+
+      about = { side: row[:side], place: row[:place], subject: row[:check_key] }
+      Fitting::Basis.gone(row[:rests_on], self, **about)
+    end
+
+    # Whether evidence still counts.
+    def stands?(row) = gone(row).empty?
+
+    # The number of the entry that set what it is made on, 0 where the order did.
+    def pin_set_at = source.pin_taken_at(id)
 
     # The number of the fitting's newest entry: what a page has seen.
     def version = fitting.version
@@ -285,15 +314,18 @@ module Handrail
     def hand_over = rows_so_far(:hand_overs).first
     def handed_over? = !hand_over.nil?
 
+    # The hand-over of this very visit, or nil: a recheck has one where it gives out something new.
+    def hand_over_here = rows(:hand_overs).last
+
     # Senior's words given at this visit, as rows.
     def overrides = rows(:overrides)
 
     # Names of the blocks that they let pass, see Fitting::Block#name.
     def passed
       @passed ||=
-        overrides.flat_map do |override|
-          override[:blocks].to_a.map { |block| block.except("words") }
-        end
+        overrides
+          .select { |override| stands?(override) }
+          .flat_map { |override| override[:blocks].to_a.map { |block| block.except("words") } }
     end
 
     def tasks = family.tasks_for(config)

@@ -21,7 +21,7 @@ module Handrail
       # command - a ClinicCommand. Returns its result: a Hash of names to ids.
       def run(command)
         command.authorize!(account)
-        known(command) || Store.as(account.id) { write(command) }
+        known(command) || Store.again { Store.as(account.id) { write(command) } }
       rescue Sequel::UniqueConstraintViolation => e
         known(command) || raise(command.doubled(e) || e)
       rescue Sequel::ForeignKeyConstraintViolation

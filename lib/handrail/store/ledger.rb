@@ -24,12 +24,13 @@ module Handrail
       # visit - a visit's row, a Handrail::Visit or its id; account - who writes; seen - the version of
       # the fitting that their page showed, or nil; page - the page's own key: what the same page wrote is no
       # surprise to it; entry_key - of this entry.
-      def initialize(visit, account, seen: nil, page: nil, entry_key: nil)
+      def initialize(visit, account, seen: nil, page: nil, entry_key: nil, rests_on: nil)
         @visit_id = visit.is_a?(Integer) ? visit : visit.id
         @account = account
         @seen = Inputs.whole(seen, 0..2_000_000_000)
         @page = page
         @entry_key = Inputs.entry_key(entry_key)
+        @shown = Basis.read(rests_on)
       end
 
       # command - a VisitCommand. Returns a Taken.
@@ -75,6 +76,7 @@ module Handrail
         raise Closed if visit.closed? && !command.correction?
 
         refuse_stale(visit, command)
+        refuse_moved(visit, command)
         decision = command.decide(visit) or return Taken[visit: visit, again: true]
         write(visit, command, decision)
       rescue NotKept => e
@@ -96,6 +98,15 @@ module Handrail
         raise(Stale, others.map { |entry| Told.of(entry) }) if others.any?
       end
 
+      # the page shows another piece, size, wearer than there is now: nothing of it is taken
+      def refuse_moved(visit, command)
+        kind, about = command.rests_on(visit)
+        return unless kind && @shown
+
+        gone = Handrail::Fitting::Basis.gone(@shown, visit, **about.to_h)
+        raise(Stale, gone.map { |fact| Basis.told(fact, visit) }) if gone.any?
+      end
+
       # What someone else did, for the page that has not seen it.
       Told =
         Value.new(:said, :by, :at) do
@@ -112,7 +123,9 @@ module Handrail
         }
         entry = write_entry(visit, command, decision, owner)
         decision.updates.each { |table, id, row| visit.source.update(table, id, **signed(row)) }
-        decision.rows.each { |table, row| visit.source.insert(table, owner, **row) }
+        decision.rows.each do |table, row|
+          visit.source.insert(table, owner, **row, **Basis.column(table, visit, row))
+        end
         # the database has counted both on with the entry
         [visit.row, visit.fitting].each { |one| one.values[:version] = owner[:version] }
         own = { **opening(visit, command, owner[:at]), **signed(decision.visit.to_h) }

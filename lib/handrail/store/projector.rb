@@ -63,7 +63,7 @@ module Handrail
           .sort_by { |was, is| key(is || was).map(&:to_s) }
       end
 
-      # Writes what differs.
+      # Writes what differs. Returns it, see changes.
       def keep(kept)
         changes(kept).each do |was, is|
           one = Store.db[self.class.table].where(owner(was || is)).where(key_of(was || is))

@@ -34,6 +34,16 @@ module Handrail
           .find { |pin| pin.visit_id.nil? || @batch.number(pin.visit_id) <= number }
       end
 
+      # The number of the entry that set it: one that left an offer changed nothing. 0 for the order's.
+      def pin_taken_at(visit_id)
+        number = @batch.number(visit_id)
+        taken = @batch.pins(fitting.id).select { |pin| pin.offer.nil? && pin.visit_id }
+        taken.select { |pin| @batch.number(pin.visit_id) <= number }.map(&:version).max || 0
+      end
+
+      # Open stops of the wearer's other fittings, as Hashes of Strings.
+      def stops_elsewhere = patient.stops_open.reject { |row| row["fitting_id"] == fitting.id }
+
       # What ended a problem of a family at this clinic: remedy key => [ended, tries].
       def what_worked(family, problem) = Projectors::RemedyTries.of(clinic, family, problem)
 

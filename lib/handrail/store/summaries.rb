@@ -10,15 +10,29 @@ module Handrail
         Projectors::VisitSummaries,
         Projectors::ReadingPairs,
         Projectors::RemedyTries,
-        Projectors::FittingDues
+        Projectors::FittingDues,
+        Projectors::OpenStops
       ].freeze
 
       class << self
-        # Brings the summaries of a visit's fitting up to date.
+        # Brings the summaries of a visit's fitting up to date, and those of the wearer's other devices
+        # where a stop sign was raised or dealt with: it holds them too.
         def keep(visit)
-          visits = visit.visits.map { |row| visit.at(row) }
-          kept = kept_of(visit)
-          ALL.each { |one| one.new(visits).keep(kept.fetch(one.table)) }
+          return unless project(visit).include?(Projectors::OpenStops)
+
+          keep_wearer(visit.clinic, visit.patient.id, except: visit.fitting.id)
+        end
+
+        # The same of all fittings of a wearer that have not ended, each under its lock.
+        def keep_wearer(clinic, patient_id, except: nil)
+          ids =
+            Fitting
+              .where(clinic_id: clinic.id, patient_id: patient_id, ended_at: nil)
+              .exclude(id: except)
+              .order(:id)
+              .lock_style("FOR NO KEY UPDATE")
+              .select_map(:id)
+          Visits.of_fittings(clinic, ids).each_value { |visits| project(visits.last) }
         end
 
         # Makes all summaries of a clinic anew. Returns how many visits were read.
@@ -48,6 +62,13 @@ module Handrail
 
         private
 
+        # the Projectors whose rows came out otherwise
+        def project(visit)
+          visits = visit.visits.map { |row| visit.at(row) }
+          kept = kept_of(visit)
+          ALL.select { |one| one.new(visits).keep(kept.fetch(one.table)).any? }
+        end
+
         # table => rows that are kept of a visit's fitting, all in one statement
         def kept_of(visit)
           whose = {
@@ -72,7 +93,13 @@ module Handrail
         def kept_in(table)
           set = Store.db[table].where(clinic_id: :$clinic)
           of_fitting =
-            table == :fitting_dues ? { fitting_id: :$fitting } : { visit_id: Store.among(:$ids) }
+            (
+              if %i[fitting_dues open_stops].include?(table)
+                { fitting_id: :$fitting }
+              else
+                { visit_id: Store.among(:$ids) }
+              end
+            )
           set.where(of_fitting).select(
             Sequel.cast(table.to_s, String).as(:name),
             Sequel.cast(Sequel.function(:row_to_json, table), String).as(:row)

@@ -8,6 +8,9 @@ module Handrail
     #   watch       Regexps of topics that must not have changed meanwhile (default: the topic itself)
     #   correction? true for what may still be written once the visit is closed
     #   opens?      false where the visit does not begin with it
+    #   rests_on    [kind of evidence, { side:, place:, subject: }], see Fitting::Basis, where it adds
+    #               evidence: what a page shows of another piece, size or wearer than there is now is
+    #               not taken
     #   decide the visit as it stands under the lock -> a Decision, or nil where nothing is to be written after all;
     #               raises Refused, Closed or Unacceptable
     class VisitCommand < Command
@@ -15,12 +18,13 @@ module Handrail
       def watch = [/\A#{Regexp.escape(topic)}\z/]
       def correction? = false
       def opens? = true
+      def rests_on(_visit) = nil
 
       private
 
-      # Raises Refused while a stage of the visit is not open.
-      def pass!(visit, stage)
-        blocks = visit.gates.blocks(stage)
+      # Raises Refused while something holds this command back, see Fitting::Gates.
+      def pass!(visit)
+        blocks = visit.gates.before(self.class.key.to_sym)
         raise Refused, blocks if blocks.any?
       end
 

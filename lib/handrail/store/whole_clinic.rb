@@ -297,9 +297,6 @@ module Handrail
             "#{own} + #{@steps[:visits]}"
           in [:audit_entries, :account_id]
             "#{own} + #{@steps[:accounts]}"
-          in [:stop_actions, :stop]
-            "CASE WHEN r.stop ~ '^skin:[0-9]+$' " \
-              "THEN 'skin:' || (substr(r.stop, 6)::bigint + #{@steps[:skin_findings]}) ELSE r.stop END"
           else
             own
           end

@@ -6,7 +6,7 @@ module Handrail
     # was typed and not taken, and why. A stage's page object adds what its template prints; the
     # template computes nothing.
     class StagePage
-      # the gate that the entries of a page beside the stages pass, nil for a stage's own
+      # the action that a page beside the stages is for, see Fitting::Gates; nil for a stage's own
       GATE = nil
 
       # A stop on the rail. state - :done, :present or :later; open - whether it can be gone to.
@@ -31,7 +31,7 @@ module Handrail
       def stage = self.class::STAGE
 
       def bench_class = visit.closed? ? "bench is-closed" : "bench"
-      def writable? = !visit.closed?
+      def writable? = !visit.closed? && !visit.ended?
 
       # What was typed and not taken, as a text; else nil.
       def typed(key) = @typed[key].is_a?(String) ? @typed[key] : nil
@@ -77,12 +77,19 @@ module Handrail
         if trouble || !writable? || self.class::GATE.nil?
           []
         else
-          worded(visit.gates.blocks(self.class::GATE))
+          worded(visit.gates.before(self.class::GATE))
         end
 
       # Anything else that was not kept.
       def other_trouble
         trouble.message if trouble && !trouble.is_a?(Store::Stale) && !trouble.is_a?(Store::Refused)
+      end
+
+      # Whether a stop sign was raised at this visit by who looks at it, or they are a senior: then it
+      # may have been tapped by mistake.
+      def just_raised?(stop)
+        raised = visit.events.find { |entry| entry[:version] == stop.seq } or return false
+        stop.key.match?(/\A(?!index|limit|sent)/) && (raised[:by] == account.id || account.senior?)
       end
 
       # Open stop signs: [Fitting::Stop, its words, how urgent in words].

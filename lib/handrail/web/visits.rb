@@ -90,7 +90,8 @@ module Handrail
             account,
             seen: params["seen"],
             page: page_key,
-            entry_key: params["entry_key"]
+            entry_key: params["entry_key"],
+            rests_on: params["rests_on"]
           )
         end
       end

@@ -5,9 +5,10 @@ module Handrail
     # For pages that list the checks of a side and draw the device on the figure.
     module WithChecks
       # A check in the list. item - a Checklist::Item; title, note; value - printed; before - what
-      # it was at the first fitting, printed; current - the one to make now; posture - said where it
-      # begins; twin - of the other device of a pair: [state, what was seen], or nil.
-      Row = Value.new(:item, :title, :note, :value, :before, :current, :posture, :twin)
+      # it was at the first fitting, printed; struck - what was seen and counts no longer, printed, or
+      # nil; current - the one to make now; posture - said where it begins; twin - of the other device of
+      # a pair: [state, what was seen], or nil.
+      Row = Value.new(:item, :title, :note, :value, :before, :struck, :current, :posture, :twin)
       # The other device of a pair. side; step - the one to do now, or nil; position, count - where
       # that is; state - of its checks.
       Twin = Value.new(:side, :step, :position, :count, :state)
@@ -28,7 +29,7 @@ module Handrail
       end
 
       # Whether a check would be taken now: no button for what the command refuses.
-      def answerable? = writable? && visit.gates.open?(visit.recheck? ? :measure : :fit)
+      def answerable? = writable? && visit.gates.before(:record_check).empty?
 
       # The checks; with_before - true where the first visit's results stand beside them.
       def check_rows(with_before: false)
@@ -46,6 +47,9 @@ module Handrail
       def posture_order
         Wording.posture_order(checklist.items.filter_map { |item| item.check.posture }.uniq)
       end
+
+      # What an answer to a check is about, see Fitting::Basis.
+      def about(item) = { side: side, place: item.place, subject: item.check.key }
 
       # What the field of a measured check asks for.
       def check_label(item)
@@ -72,6 +76,7 @@ module Handrail
           note: check_note(item, here),
           value: check_value(item),
           before: earlier&.result ? result_words(earlier) : "–",
+          struck: (result_words(item) if item.state == :look_again),
           twin: beside(item)
         ]
       end

@@ -54,9 +54,7 @@ module Handrail
       private
 
       def item(check, place, result, openings)
-        opened =
-          result &&
-            openings.reverse.find { |opening| opening.seq > result.seq && opens?(opening, check) }
+        opened = result && (lost(result) || opened_since(result, check, openings))
         Item[
           check: check,
           place: place,
@@ -65,6 +63,13 @@ module Handrail
           state: state(result, opened)
         ]
       end
+
+      # what it rested on is another now
+      def lost(result) =
+        result.gone && Change[opens: [result.check], seq: result.seq, cause: { code: result.gone }]
+
+      def opened_since(result, check, openings) =
+        openings.reverse.find { |opening| opening.seq > result.seq && opens?(opening, check) }
 
       # any change of the device opens the final check
       def opens?(opening, check) =

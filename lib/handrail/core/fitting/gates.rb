@@ -6,7 +6,8 @@ module Handrail
     # is held back.
     #
     #   gates = visit.gates
-    #   gates.blocks(:size)   # => [Block[code: :unread, stage: :measure, ...]]
+    #   gates.before(:choose_size) # => [Block[code: :unread, stage: :measure, ...]]
+    #   gates.blocks(:size)   # the same of a stage
     #   gates.open?(:teach)
     #   gates.passable        # what a senior's word would name
     #
@@ -14,16 +15,45 @@ module Handrail
     # handed over or closed, whatever a senior says. A senior's word lets exactly the blocks pass
     # that it names, each as it stood then; what is new or has changed since blocks again.
     class Gates
+      # Action (the key of a command) => the stage whose blocks hold it back. What a page draws and
+      # what the command refuses are both asked here. Those that are missing are never held back: notes,
+      # papers, corrections, bookings, what is done about a stop.
+      ACTIONS = {
+        record_skin: :body,
+        write_word: :body,
+        keep_photo: :body,
+        take_reading: :measure,
+        answer_reading: :measure,
+        strike_reading: :measure,
+        take_limb_girths: :measure,
+        place_line: :measure,
+        start_timer: :measure,
+        clear_stage: :measure,
+        choose_size: :size,
+        try_size: :size,
+        issue_device: :size,
+        finish_step: :fit,
+        record_check: :fit,
+        change_one_thing: :fit,
+        write_settings: :fit,
+        write_job_slip: :fit,
+        record_teach_back: :teach,
+        hand_over_device: :hand_over,
+        answer_recheck: :ask,
+        close_recheck: :close,
+        let_pass: :override
+      }.freeze
+
       # visit - answers sides, recheck?, closed?, identity?, cautions_asked?, stops, unread, doubts,
       # choice(side), size_outdated?(side), device(side), device_fits?(side), applying(side),
       # checklist(side), teach_back(side), fitted_at(side), tasks, handed_over?, asks_open,
-      # sent_away?, slips_out (rows of job slips that are not back),
+      # sent_away_with(side), slips_out (rows of job slips that are not back),
       # skin_waiting (places of the skin not looked at again here), passed (Arrays of Block#name), held_firm (stages).
       def initialize(visit)
         @visit = visit
         @blocks = {}
         @done = {}
-        @work_blocks = {}
+        @held = HoldBacks.new(visit)
       end
 
       # What stands in the way of going into a stage, of :close for a recheck, or of :body: what the
@@ -31,30 +61,11 @@ module Handrail
       # empty when the way is free. Found once: gates belong to a visit as it stands.
       def blocks(stage) = @blocks[stage] ||= find(stage).freeze
 
-      # the blocks of a stage
-      def find(stage)
-        case stage
-        when :order
-          []
-        when :body
-          identity_blocks
-        when :measure
-          order_blocks
-        when :size
-          order_blocks + measure_blocks
-        when :fit
-          fit_blocks
-        when :teach
-          fit_blocks + slip_blocks + all_sides { |side| failed(side) }
-        when :hand_over
-          hand_over_blocks
-        when :recheck
-          handed_over? ? [] : [block(:not_handed_over, :hand_over)]
-        when :close
-          close_blocks
-        end
+      # What holds an action back, as Blocks; empty where nothing does. action - a Symbol
+      def before(action)
+        stage = ACTIONS[action] or return []
+        @visit.ended? ? [block(:ended, :order)] : blocks(stage)
       end
-      private :find
 
       def open?(stage) = blocks(stage).empty?
 
@@ -67,15 +78,15 @@ module Handrail
 
         case stage
         when :order
-          order_blocks.empty?
+          @held.order.empty?
         when :measure
           open?(:size)
         when :size
           open?(:fit)
         when :fit
-          open?(:fit) && all_sides { |side| work_blocks(side) }.empty?
+          open?(:fit) && all_sides { |side| @held.work(side) }.empty?
         when :teach
-          open?(:teach) && all_sides { |side| teach_blocks(side) }.empty?
+          open?(:teach) && all_sides { |side| @held.teach(side) }.empty?
         when :hand_over
           handed_over?
         when :recheck
@@ -99,16 +110,73 @@ module Handrail
 
       # What a senior's word would let pass here, as Blocks; empty while anything stands that no
       # word can pass.
-      def passable
-        standing = @visit.recheck? ? blocks(:close) : blocks(:hand_over)
-        standing.all? { |block| passable?(block) } ? standing : []
-      end
+      def passable = standing.all? { |block| passable?(block) } ? standing : []
 
       # Blocks that no senior's word can let pass.
-      def firm =
-        (@visit.recheck? ? blocks(:close) : blocks(:hand_over)).reject { |block| passable?(block) }
+      def firm = standing.reject { |block| passable?(block) }
 
       private
+
+      # the blocks of a stage, at a first fitting and at a recheck
+      def find(stage)
+        case stage
+        when :order
+          []
+        when :body
+          @held.identity
+        when :measure
+          @held.order
+        when :size
+          @held.order + @held.measure
+        when :override
+          firm
+        else
+          @visit.recheck? ? find_at_recheck(stage) : find_at_first(stage)
+        end
+      end
+
+      def find_at_first(stage)
+        case stage
+        when :fit
+          fit_blocks
+        when :teach
+          fit_blocks + @held.slips + all_sides { |side| @held.failed(side) }
+        when :hand_over
+          hand_over_blocks
+        when :recheck
+          handed_over? ? [] : [block(:not_handed_over, :hand_over)]
+        when :ask, :close
+          [block(:no_recheck, :recheck)]
+        end
+      end
+
+      # of what is given out here, all that a first fitting asks
+      def find_at_recheck(stage)
+        case stage
+        when :fit
+          @held.order + given_out { |side| @held.size(side) }
+        when :teach
+          find_at_recheck(:fit) + @held.slips + all_sides { |side| @held.failed(side) }
+        when :hand_over
+          sign_again_blocks
+        when :recheck
+          []
+        when :ask
+          @held.identity
+        when :close
+          close_blocks
+        end
+      end
+
+      # what stands before the act that ends the visit
+      def standing
+        return blocks(:hand_over) if !@visit.recheck? || gives_out?
+
+        blocks(:close)
+      end
+
+      # blocks of the sides on which a recheck gives out something new
+      def given_out(&) = @visit.sides.select { |side| gives_out?(side) }.flat_map(&)
 
       # a clinic may hold a kind of block that a senior's word could pass elsewhere
       def passable?(block) = block.passable? && !@visit.held_firm.include?(block.stage)
@@ -119,7 +187,7 @@ module Handrail
       def recheck_done?(stage)
         case stage
         when :order
-          order_blocks.empty?
+          @held.order.empty?
         when :measure
           open?(:size)
         when :recheck
@@ -129,193 +197,52 @@ module Handrail
         end
       end
 
-      def stop_blocks
-        @visit.stops.map do |stop|
-          code = stop.standing ? :limit_passed : :stop
-          block(
-            code,
-            :order,
-            side: stop.side,
-            subject: stop.key,
-            rests_on: stop.seq,
-            figures: {
-              text: stop.text,
-              urgency: stop.urgency,
-              **stop.figures.to_h
-            }
-          )
-        end
-      end
-
-      def order_blocks
-        found = stop_blocks + identity_blocks
-        found << block(:cautions_open, :order) unless @visit.cautions_asked?
-        found
-      end
-
-      def identity_blocks = @visit.identity? ? [] : [block(:identity_open, :order)]
-
-      def measure_blocks
-        @visit.unread.map do |item|
-          block(:unread, :measure, side: item.side, subject: item.site.key)
-        end +
-          @visit.doubts.map do |row|
-            block(:doubt, :measure, side: row[:side], subject: row[:site], rests_on: row[:version])
-          end
-      end
-
-      def fit_blocks = order_blocks + measure_blocks + all_sides { |side| size_blocks(side) }
-
-      def size_blocks(side)
-        return [block(:no_size, :size, side: side)] unless @visit.choice(side)
-        return [block(:size_outdated, :size, side: side)] if @visit.size_outdated?(side)
-        return [block(:no_device, :size, side: side)] unless @visit.device(side)
-        return [block(:other_device, :size, side: side)] unless @visit.device_fits?(side)
-
-        []
-      end
+      def fit_blocks = @held.order + @held.measure + all_sides { |side| @held.size(side) }
 
       def hand_over_blocks
         return [block(:handed_over_already, :hand_over)] if handed_over?
 
-        fit_blocks + slip_blocks +
-          passing(all_sides { |side| work_blocks(side) + teach_blocks(side) })
+        fit_blocks + @held.slips +
+          passing(all_sides { |side| @held.work(side) + @held.teach(side) })
       end
 
+      # what is given out at a recheck is signed for as at a first fitting
       def close_blocks
         return [block(:closed, :recheck)] if @visit.closed?
 
-        order_blocks + measure_blocks + resized + passing(recheck_blocks)
+        signature = gives_out? && !@visit.hand_over_here
+        end_blocks + (signature ? [block(:signature_open, :hand_over)] : [])
       end
 
-      # a size that was chosen anew at the recheck is tied to its device like the first one
-      def resized =
-        @visit
-          .sides
-          .select { |side| @visit.chosen_here?(side) }
-          .flat_map { |side| size_blocks(side) }
+      # the same without the signature, which is given last
+      def sign_again_blocks
+        return [block(:closed, :recheck)] if @visit.closed?
+        return [block(:nothing_new, :recheck)] unless gives_out?
 
-      # who is sent back to the prescriber with it is not held for checks
+        end_blocks
+      end
+
+      # what a recheck asks before it ends; of what it gives out, all that a first fitting asks
+      def end_blocks
+        @held.order + @held.measure + given_out { |side| @held.size(side) } +
+          (gives_out? ? @held.slips : []) +
+          passing(recheck_blocks + given_out { |side| new_blocks(side) })
+      end
+
+      def new_blocks(side) = @held.steps(side) + @held.teach(side)
+
+      # the checks that somebody is sent back to the prescriber with may stay as they are
       def recheck_blocks
         asks =
           @visit.asks_open.map do |ask|
             block(:ask_open, :recheck, subject: ask.key, figures: { label: ask.label })
           end
-        asks + unseen_skin + (@visit.sent_away? ? [] : all_sides { |side| check_blocks(side) })
-      end
-
-      # a place on the skin that was there before is looked at again before a recheck is closed
-      def unseen_skin
-        @visit.skin_waiting.map do |place|
-          block(
-            :skin_unseen,
-            :recheck,
-            side: place.last[:side],
-            subject: place.id.to_s,
-            rests_on: place.last[:version],
-            figures: {
-              kind: place.kind
-            }
-          )
-        end
-      end
-
-      def work_blocks(side) = @work_blocks[side] ||= step_blocks(side) + check_blocks(side)
-
-      def step_blocks(side)
-        @visit
-          .applying(side)
-          .open
-          .map do |step|
-            block(:step_open, :fit, side: side, subject: step.key, rests_on: @visit.fitted_at(side))
+        checks =
+          all_sides do |side|
+            sent = @visit.sent_away_with(side)
+            @held.checks(side).reject { |one| sent.include?(one.subject) }
           end
-      end
-
-      # failed, changed since, never made; the final check among them
-      def check_blocks(side)
-        list = @visit.checklist(side)
-        failed(side) +
-          list.open_again.map do |item|
-            check_block(:check_changed, side, item, [item.result.seq, item.opened_by.seq])
-          end + list.not_done.map { |item| undone(side, item, list) }
-      end
-
-      def failed(side)
-        @visit
-          .checklist(side)
-          .failed
-          .map { |item| check_block(:check_failed, side, item, [item.result.seq]) }
-      end
-
-      def check_block(code, side, item, rests_on, reason = nil)
-        block(
-          code,
-          :fit,
-          side: side,
-          place: item.place,
-          subject: item.check.key,
-          rests_on: rests_on,
-          figures: {
-            after: item.opened_by&.title,
-            cause: item.opened_by&.cause,
-            reason: reason
-          }.compact
-        )
-      end
-
-      # never looked at, or not possible today: that blocks like a missing look, and what a senior
-      # lets pass is that one answer
-      def undone(side, item, list)
-        if item.result
-          rests_on = [item.result.seq, list.last_change]
-          return check_block(:check_not_possible, side, item, rests_on, item.result.note)
-        end
-
-        check_block(:check_open, side, item, [@visit.fitted_at(side), list.last_change])
-      end
-
-      # work that is away at the workshop or the maker, of this fitting
-      def slip_blocks
-        @visit.slips_out.map do |slip|
-          block(
-            :slip_out,
-            :fit,
-            side: slip[:side],
-            subject: slip[:id].to_s,
-            figures: {
-              what: slip[:what],
-              doer: slip[:doer],
-              due: slip[:due_on]
-            }
-          )
-        end
-      end
-
-      # unaided and faultless, and after the last step, size, device or change
-      def teach_blocks(side)
-        last = @visit.teach_back(side)
-        fitted = @visit.fitted_at(side)
-        return [block(:teach_back_open, :teach, side: side, rests_on: fitted)] unless last
-        return [poor_teach_back(side, last)] unless last.passed?(@visit.tasks)
-        if last.seq < fitted
-          return [block(:teach_back_old, :teach, side: side, rests_on: [last.seq, fitted])]
-        end
-
-        []
-      end
-
-      # which tasks are still open, and whether mistakes are left
-      def poor_teach_back(side, last)
-        block(
-          :teach_back_poor,
-          :teach,
-          side: side,
-          rests_on: last.seq,
-          figures: {
-            tasks: last.open_tasks(@visit.tasks).map(&:text),
-            mistakes: last.mistakes.size
-          }
-        )
+        asks + @held.unseen_skin + checks
       end
 
       # less what a senior's word has named

@@ -9,7 +9,10 @@ module Handrail
         Value.new(:rows) do
           def first = rows.first
           def last = rows.last
-          def gone? = last[:course] == "gone"
+          def gone? = last[:course] == "gone" || mistake?
+
+          # Whether it was never there: tapped by mistake, and taken back at the same visit.
+          def mistake? = last[:course] == "mistake"
           def kind = last[:kind]
           def id = first[:id]
 

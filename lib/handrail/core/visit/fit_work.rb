@@ -16,7 +16,7 @@ module Handrail
       # short list, until something is changed or sized: then all of them.
       def checks(side = first_side)
         family = @visit.family
-        short = @visit.recheck? && own(changes, side).empty? && !@visit.chosen_here?(side)
+        short = @visit.recheck? && own(changes, side).empty? && !@visit.gates.gives_out?(side)
         list = short ? family.recheck_checks(@visit.config) : family.checks(@visit.config)
         list.flat_map { |check| places(check, side).map { |place| [check, place] } }
       end
@@ -49,7 +49,10 @@ module Handrail
       # Steps of preparing and applying.
       def applying(side = first_side)
         @applying[side] ||= begin
-          done = own_rows(:steps_done, side).map { |row| row[:step] }
+          done =
+            own_rows(:steps_done, side)
+              .select { |row| @visit.stands?(row) }
+              .map { |row| row[:step] }
           Fitting::Applying.new(@visit.family.steps(@visit.config), done: done)
         end
       end
@@ -115,20 +118,38 @@ module Handrail
       # The last teach-back of a side at this visit, or nil.
       def teach_back(side = first_side) = own(teach_backs, side).max_by(&:seq)
 
-      # The seq of the last thing that was done to the device of a side: size, device, step or
-      # change; 0 before any.
+      # The seq with which work of a side last came back, over all visits; 0 where none did.
+      def back_at(side = nil)
+        ours =
+          slips
+            .select { |row| side.nil? || row[:side].nil? || row[:side] == side }
+            .map { |row| row[:id] }
+        back = @visit.rows_so_far(:slip_returns)
+        back
+          .select { |row| row[:outcome] == "back" && ours.include?(row[:slip_id]) }
+          .map { |row| row[:version] }
+          .max || 0
+      end
+
+      # The seq of the last thing that was done to the device of a side: size, piece, step or change;
+      # 0 before any. A serial number that was put right is none.
       def fitted_at(side = first_side)
         @fitted_at[side] ||= begin
           rows =
             %i[size_choices issued_devices steps_done changes].flat_map do |table|
-              own_rows(table, side)
+              own_rows(table, side).reject { |row| row[:piece] }
             end
           (rows + returned(side).map(&:first)).map { |row| row[:version] }.max || 0
         end
       end
 
-      # Whether the wearer is sent back to the prescriber with it.
-      def sent_away? = changes.any? { |change| change.goes_to == "prescriber" }
+      # The checks that a side's wearer is sent back to the prescriber with, as keys: they may stay as
+      # they are.
+      def sent_away_with(side = first_side)
+        own(changes, side)
+          .select { |change| change.goes_to == "prescriber" }
+          .flat_map { |change| @visit.family.problem(change.problem)&.shows_in.to_a }
+      end
 
       private
 
@@ -182,7 +203,8 @@ module Handrail
           note: row[:note],
           seq: row[:version],
           at: row[:at],
-          by: row[:by]
+          by: row[:by],
+          gone: @visit.gone(row).first
         ]
       end
 
@@ -214,24 +236,20 @@ module Handrail
           mistakes: row[:mistakes].to_a,
           seq: row[:version],
           levels: row[:levels]&.to_h,
-          tries: row[:tries]
+          tries: row[:tries],
+          gone: @visit.gone(row).first
         ]
       end
 
-      # A strap that was closed opens its checks again; so does another size.
+      # A strap that was closed opens its checks again; another size or piece is another basis, see
+      # Fitting::Basis.
       def openings(side)
-        family = @visit.family
         steps =
           own_rows(:steps_done, side).filter_map do |row|
-            step = family.step(row[:step]) and opening(step.opens || [], row, title: step.title)
+            step = @visit.family.step(row[:step]) and
+              opening(step.opens || [], row, title: step.title)
           end
-        later = own_rows(:size_choices, side).drop(@visit.recheck? ? 0 : 1)
-        sizes =
-          later.map do |row|
-            cause = { code: :size, size: row[:chosen] }
-            opening(family.all_checks.map(&:key), row, cause: cause)
-          end
-        steps + sizes + returns(side)
+        steps + returns(side)
       end
 
       # what came back from the workshop opens the checks that it touches, and the last look

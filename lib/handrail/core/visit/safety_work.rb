@@ -4,11 +4,12 @@ module Handrail
   class Visit
     # Identity, cautions and stop signs of a fitting, as they stand at one visit.
     #
-    # A stop is raised by a caution that was ticked, a pressure index, a recheck's answer, what is seen on
-    # the skin, or a limit
-    # of the product that the order passes. It stays open over all visits until an entry says what
-    # was done about it (a stop action); raised again after that, it is open again. A passed limit
-    # stands until the order is another one.
+    # A stop is raised by a caution that was ticked, a pressure index, a recheck's answer, what is seen
+    # on the skin, a wearer who is sent back to the prescriber, or a limit of the product that the
+    # order passes. It stays open over all visits until an entry says what was done about it (a stop
+    # action); raised again after that, it is open again. A passed limit stands until the order is
+    # another one. A stop follows the wearer: what is open at another of their fittings holds here too,
+    # where it is about the same part of the body or about the whole of them.
     class SafetyWork
       def initialize(visit)
         @visit = visit
@@ -16,8 +17,15 @@ module Handrail
 
       # The newest answers to identity and cautions at this visit, or nil.
       def safety = @visit.rows(:safety_questions).last
-      def identity? = safety ? safety[:identity] : false
-      def cautions_asked? = !safety.nil?
+
+      # Whether identity was confirmed, of the wearer as the record has them now.
+      def identity? = safety ? safety[:identity] && !identity_gone? : false
+
+      # Whether it was confirmed of a record that has since another name, day of birth or species.
+      def identity_gone? = safety ? gone.include?(:wearer) : false
+
+      # Whether the cautions were asked, those of the protocol that holds now.
+      def cautions_asked? = !safety.nil? && !gone.include?(:pin)
 
       # What to take care of, as Families::Prompts.
       def care =
@@ -30,22 +38,59 @@ module Handrail
       # Rows that say what was done about a stop, oldest first.
       def stop_actions = @visit.rows_so_far(:stop_actions)
 
-      # Open stops, the most urgent first, as Fitting::Stops.
+      # Open stops, the most urgent first, as Fitting::Stops: those of this fitting, and those of the
+      # wearer's others that hold it.
       def stops
         @stops ||=
-          (raised.reject { |stop| settled?(stop) } + passed_limits).sort_by.with_index do |stop, i|
+          (own_stops + passed_limits + elsewhere).sort_by.with_index do |stop, i|
             [URGENCIES.index(stop.urgency), i]
           end
       end
+
+      # Open stops that were raised at this fitting.
+      def own_stops = @own_stops ||= raised.reject { |stop| settled?(stop) }
 
       # in the order of what comes first
       URGENCIES = %i[emergency today prescriber].freeze
 
       private
 
+      def gone = @gone ||= @visit.gone(safety)
+
+      # what is open at the wearer's other fittings, and holds this one
+      def elsewhere
+        return [] if @visit.closed?
+
+        @visit
+          .source
+          .stops_elsewhere
+          .select { |row| holds_here?(row) }
+          .map do |row|
+            Fitting::Stop[
+              key: "elsewhere:#{row["fitting_id"]}:#{row["key"]}",
+              text: row["text"],
+              urgency: row["urgency"].to_sym,
+              side: row["side"],
+              figures: row["figures"].to_h.transform_keys(&:to_sym),
+              seq: row["version"],
+              from: {
+                visit: row["visit_id"],
+                title: row["title"]
+              }
+            ]
+          end
+      end
+
+      def holds_here?(row)
+        return true if row["holds"] == "wearer"
+        return false unless row["body"] == @visit.figure.body
+
+        row["side"].nil? || @visit.sides.include?(row["side"]) || @visit.sides == [nil]
+      end
+
       # each sign once, as it was raised last
       def raised
-        (asked + found + answered + seen_on_skin)
+        (asked + found + answered + seen_on_skin + sent_back)
           .group_by(&:key)
           .values
           .map { |same| same.max_by(&:seq) }
@@ -61,7 +106,13 @@ module Handrail
           .flat_map do |row|
             row[:stops].to_a.map do |key|
               prompt = @visit.family.stop_signs.find { |sign| sign.key == key }
-              stop(key, row, text: prompt&.text || key, urgency: prompt&.urgency)
+              stop(
+                key,
+                row,
+                text: prompt&.text || key,
+                urgency: prompt&.urgency,
+                holds: prompt&.holds
+              )
             end
           end
       end
@@ -111,7 +162,7 @@ module Handrail
           .select(&:alarming?)
           .map do |place|
             stop(
-              "skin:#{place.id}",
+              "skin:#{place.first[:version]}",
               place.last,
               side: place.last[:side],
               urgency: BodyWork::ALARMS.fetch(place.kind),
@@ -122,13 +173,32 @@ module Handrail
           end
       end
 
-      def stop(key, row, text: nil, urgency: nil, side: nil, figures: nil)
+      # who is sent back to the prescriber with it: until somebody writes what was arranged
+      def sent_back
+        @visit
+          .rows_so_far(:changes)
+          .select { |row| row[:goes_to] == "prescriber" }
+          .map do |row|
+            stop(
+              "sent:#{row[:problem]}",
+              row,
+              side: row[:side],
+              figures: {
+                sent: row[:title]
+              },
+              holds: "order"
+            )
+          end
+      end
+
+      def stop(key, row, text: nil, urgency: nil, side: nil, figures: nil, holds: nil)
         Fitting::Stop[
           key: key,
           text: text,
           urgency: (urgency || "prescriber").to_sym,
           side: side,
           figures: figures,
+          holds: holds || "part",
           seq: row[:version]
         ]
       end

@@ -161,16 +161,31 @@ module Handrail
       # Whether the size of a side was chosen at this very visit.
       def chosen_here?(side) = choice(side) ? choice(side)[:visit_id] == @visit.id : false
 
-      # Whether the device of a side was written down at this very visit.
-      def issued_here?(side) = device(side) ? device(side)[:visit_id] == @visit.id : false
+      # Whether the piece of a side came at this very visit: one whose number was put right came when
+      # it came.
+      def issued_here?(side)
+        number = piece(side) or return false
+        @visit.rows(:issued_devices).any? { |row| row[:version] == number }
+      end
 
-      # Whether what the size hangs on was read after it was chosen here, and says another size now.
+      # The number of the entry with which the piece of a side came, or nil.
+      def piece(side) = device(side)&.then { |row| row[:piece] || row[:version] }
+
+      # Whether the size rests on other readings than there are now, and those say another size: read
+      # since, struck out or corrected.
       def size_outdated?(side)
         chosen = choice(side)
-        return false unless chosen && chosen_here?(side)
+        return false unless chosen && chosen_here?(side) && !@visit.closed?
 
-        later = rows_for(side).any? { |row| row[:version] > chosen[:version] && decides?(row) }
-        later && advice(side)&.size != chosen[:chosen]
+        kept = chosen[:rests_on].to_h["readings"]
+        others = kept ? kept != deciding_entries(side) : read_since?(side, chosen)
+        others && advice(side)&.size != chosen[:chosen]
+      end
+
+      # The numbers of the entries that took the readings which decide on a side, in their order.
+      def deciding_entries(side)
+        side ||= first_side
+        rows_for(side).select { |row| decides?(row) }.map { |row| row[:version] }.sort
       end
 
       # Devices that are worn, by side.
@@ -191,7 +206,7 @@ module Handrail
         chosen = choice(side)
         return false unless device && chosen && device[:size] == chosen[:chosen]
 
-        !chosen_here?(side) || device[:visit_id] == @visit.id
+        !chosen_here?(side) || issued_here?(side)
       end
 
       # The piece of the shelf that is held for a side, or nil.
@@ -226,6 +241,10 @@ module Handrail
       private
 
       def first_side = @visit.sides.first
+
+      # of a size from before it kept what it rested on
+      def read_since?(side, chosen) =
+        rows_for(side).any? { |row| row[:version] > chosen[:version] && decides?(row) }
 
       def decides?(row) = @visit.needs.any? { |item| item.decides && item.counts?(row) }
 

@@ -21,7 +21,7 @@ module Handrail
         def topic = "reading-row:#{reading}"
 
         def decide(visit)
-          pass!(visit, :measure)
+          pass!(visit)
           row = live_reading(visit, reading)
           return nil unless visit.doubtful?(row)
 

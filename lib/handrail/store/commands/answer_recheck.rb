@@ -14,8 +14,7 @@ module Handrail
         def topic = "ask:#{field}"
 
         def decide(visit)
-          raise Refused, visit.gates.blocks(:recheck) unless visit.recheck?
-
+          pass!(visit)
           ask =
             visit.family.recheck_asks.find do |one|
               one.key == field && one.applies?(visit.config)
@@ -23,8 +22,6 @@ module Handrail
           unacceptable(field, "#{ask.label}: write or choose an answer.") unless answer
           fault = ask.fault(answer)
           unacceptable(field, fault) if fault
-          identified!(visit)
-
           Decision.insert(
             "#{ask.label}: #{ask.print(answer)}",
             recheck_answers: {
@@ -33,13 +30,6 @@ module Handrail
               stop: ask.choices ? ask.choice(answer).stop || false : false
             }
           )
-        end
-
-        private
-
-        def identified!(visit)
-          open = visit.gates.blocks(:measure).select { |block| block.code == :identity_open }
-          raise Refused, open if open.any?
         end
       end
     end

@@ -21,6 +21,7 @@ module Handrail
         input :agreed_by, :line, most: 200
 
         def topic = "safety"
+        def rests_on(_visit) = [:safety_questions]
 
         def decide(visit)
           unless identity

@@ -25,7 +25,7 @@ module Handrail
         def topic = "change:#{side}"
 
         def decide(visit)
-          pass!(visit, visit.recheck? ? :measure : :fit)
+          pass!(visit)
           own = side_of(visit, side)
           named = named(visit)
           chosen = chosen(visit, named, own)

@@ -14,13 +14,29 @@ module Handrail
         input :seen, :count, within: 0..2_000_000_000, missing: "Load the page again."
 
         def perform(clinic, _account)
+          lock_fittings(clinic)
           fresh = Patient.where(clinic_id: clinic.id, id: patient).for_update.first or
             unacceptable("patient", "There is no such patient.")
           raise Stale, PatientChanges.since(fresh, seen) if fresh.version != seen
 
+          if fresh.practice
+            unacceptable("patient", "The practice patient is nobody, and stays so. Add a patient.")
+          end
           fresh.update(**values(clinic), version: fresh.version + 1)
+          # an identity that was confirmed under the old name counts no longer
+          Summaries.keep_wearer(clinic, fresh.id)
           ["patient changed: #{fresh.record_number}", { "patient" => fresh.id }]
         end
+
+        private
+
+        # before the wearer, as the ledger does: the smallest id first
+        def lock_fittings(clinic) =
+          Fitting
+            .where(clinic_id: clinic.id, patient_id: patient)
+            .order(:id)
+            .lock_style("FOR NO KEY UPDATE")
+            .all
       end
     end
   end

@@ -17,9 +17,10 @@ module Handrail
 
         def topic = "size:#{side}"
         def watch = [/\Areading/, /\Asize/, /\Atrial/, /\Apin\z/]
+        def rests_on(visit) = [:size_choices, { side: side_of(visit, side) }]
 
         def decide(visit)
-          pass!(visit, :size)
+          pass!(visit)
           own = side_of(visit, side)
           advice = visit.advice(own) or
             unacceptable("size", "This product has no size chart yet. Add one to the catalogue.")

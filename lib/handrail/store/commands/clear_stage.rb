@@ -20,7 +20,7 @@ module Handrail
         def topic = "stage"
 
         def decide(visit)
-          pass!(visit, :measure)
+          pass!(visit)
           to = visit.stages.find { |one| one.key == stage } or
             unacceptable("stage", "This device has no such stage.")
           step!(visit, to)

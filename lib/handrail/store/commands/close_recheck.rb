@@ -13,11 +13,7 @@ module Handrail
         def watch = [//]
 
         def decide(visit)
-          unless visit.recheck?
-            raise Refused, [Handrail::Fitting::Block[code: :no_recheck, stage: :recheck]]
-          end
-
-          pass!(visit, :close)
+          pass!(visit)
           window = visit.fitting.ended_at ? nil : visit.next_recheck(today: visit.clinic.today)
           Decision.closing("recheck closed", visit, window)
         end

@@ -21,7 +21,14 @@ module Handrail
         def opens? = false
 
         def decide(visit)
-          unacceptable("why", "This fitting has ended already.") if visit.fitting.ended_at
+          unacceptable("why", "This fitting has ended already.") if visit.ended?
+          open = visit.at(visit.visits.reverse.find(&:opened_at) || visit.row).own_stops
+          if open.any?
+            unacceptable(
+              "why",
+              "A stop sign is open: #{Wording.stop(open.first)}. Write first what was done about it."
+            )
+          end
 
           held =
             visit.source.stock.select { |row| row[:state] == "reserved" }.map { |row| row[:id] }

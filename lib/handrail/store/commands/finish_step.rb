@@ -12,9 +12,10 @@ module Handrail
         input :side, :key
 
         def topic = "step:#{side}:#{step}"
+        def rests_on(visit) = [:steps_done, { side: side_of(visit, side) }]
 
         def decide(visit)
-          pass!(visit, :fit)
+          pass!(visit)
           own = side_of(visit, side)
           applying = visit.applying(own)
           found = applying.steps.find { |one| one.key == step } or

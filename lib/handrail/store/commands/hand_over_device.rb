@@ -3,8 +3,8 @@
 module Handrail
   module Store
     module Commands
-      # Hands the device over, closes the visit, takes the pieces from the shelf and plans the first
-      # recheck.
+      # Hands the device over, closes the visit, takes the pieces from the shelf and plans the next
+      # recheck. A recheck that gives out something new ends with it as well.
       #
       #   HandOverDevice.new("start_hours" => "2 to 3 hours", "signed_name" => "Wilma Quarrel",
       #                      "signature" => "M 1 2 L 3 4", "initials" => { "0" => "WQ", "1" => "WQ" },
@@ -29,15 +29,21 @@ module Handrail
 
         def topic = "hand_over"
         def watch = [//]
+        def rests_on(_visit) = [:hand_overs]
 
         def decide(visit)
           if signature && !signature.match?(/\A[ML0-9. ]+\z/)
             unacceptable("signature", "The signature could not be read. Clear it and sign again.")
           end
 
-          pass!(visit, :hand_over)
+          pass!(visit)
           today = visit.clinic.today
-          window = Followup::Plan.next(visit.recheck_plan, handed_over: today)
+          window =
+            if visit.recheck?
+              visit.next_recheck(today: today)
+            else
+              Followup::Plan.next(visit.recheck_plan, handed_over: today)
+            end
           Decision.closing(
             "handed over, signed by #{signed_name}#{" on paper" if on_paper}",
             visit,

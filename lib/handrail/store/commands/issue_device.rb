@@ -3,17 +3,21 @@
 module Handrail
   module Store
     module Commands
-      # Writes down which device is being fitted on a side, so that it can be found again. A device
-      # that was written down for the side before is written anew at this visit, or replaced at a
-      # later one; a replaced device's piece is gone.
+      # Writes down which device is being fitted on a side, so that it can be found again. Where one
+      # is written down already it is said what the new number is: of the same piece, whose number was
+      # mistyped, or of another piece, which is looked at as a whole: steps, checks and teach-back of
+      # the one before count no longer. A piece that was worn and is replaced is gone.
       #
       #   IssueDevice.new("serial" => "WH-20501", "side" => "left")
+      #   IssueDevice.new("serial" => "WH-20510", "side" => "left", "same" => "mistyped")
       #
-      # Refuses without a serial number or a lot, and before a size was chosen.
+      # Refuses without a serial number or a lot, before a size was chosen, without a word on which of
+      # the two it is, and a number put right for a piece of another size than was chosen.
       class IssueDevice < VisitCommand
         input :serial, :line, most: 80
         input :lot, :line, most: 80
         input :side, :key
+        input :same, :one_of, of: %w[mistyped another], default: nil
 
         def topic = "device:#{side}"
         def watch = [/\Adevice:/, /\Asize/]
@@ -25,29 +29,56 @@ module Handrail
               "Write the serial number or the lot: the device must be found again."
             )
           end
-          pass!(visit, :size)
+          pass!(visit)
           own = side_of(visit, side)
           chosen = visit.choice(own) or unacceptable("size", "Choose the size first.")
           was = visit.device(own)
+          right = was && put_right?(visit, own, was)
           Decision.of(
-            said(visit, own),
-            rows: [[:issued_devices, values(visit, own, chosen)]],
-            updates: was ? [ended(visit, was)] : [],
-            effects: gone(visit, was)
+            said(visit, own, was, right),
+            rows: [[:issued_devices, values(visit, own, chosen, right ? was : nil)]],
+            updates: was ? [ended(was, right)] : [],
+            effects: right ? [] : gone(visit, was)
           )
         end
 
         private
 
-        def said(visit, own)
-          with_side(
-            visit,
-            own,
-            "device #{[serial && "serial #{serial}", lot && "lot #{lot}"].compact.join(", ")}"
-          )
+        # whether it is the same piece, under its right number
+        def put_right?(visit, own, was)
+          return false unless visit.device_fits?(own)
+
+          case same
+          when "mistyped"
+            true
+          when "another"
+            false
+          else
+            return true if was.values_at(:serial, :lot) == [serial, lot]
+
+            unacceptable(
+              "same",
+              "#{was[:serial] || was[:lot]} is written down. Was that number mistyped, or is this " \
+                "another piece?"
+            )
+          end
         end
 
-        def values(visit, own, chosen)
+        def said(visit, own, was, right)
+          number = [serial && "serial #{serial}", lot && "lot #{lot}"].compact.join(", ")
+          words =
+            if right
+              "device #{was[:serial] || was[:lot]} was mistyped, it is #{number}"
+            elsif was
+              "another piece, #{number}"
+            else
+              "device #{number}"
+            end
+          with_side(visit, own, words)
+        end
+
+        # before - the row of the same piece under its mistyped number, or nil
+        def values(visit, own, chosen, before)
           {
             fitting_id: visit.fitting.id,
             product_id: visit.fitting.product_id,
@@ -55,17 +86,21 @@ module Handrail
             side: own,
             serial: serial,
             lot: lot,
-            stock_item_id: visit.reserved(own)&.fetch(:id),
+            piece: before && (before[:piece] || before[:version]),
+            stock_item_id: before ? before[:stock_item_id] : visit.reserved(own)&.fetch(:id),
             configuration: Store.json(visit.configuration&.gives.to_h.merge(visit.config).compact)
           }
         end
 
-        def ended(visit, device)
-          why = device[:visit_id] == visit.id ? "written_anew" : "replaced"
+        def ended(device, right)
           [
             :issued_devices,
             device[:id],
-            { ended_at: Store.now, ended_why: why, ended_by: :account }
+            {
+              ended_at: Store.now,
+              ended_why: right ? "written_anew" : "replaced",
+              ended_by: :account
+            }
           ]
         end
 

@@ -26,7 +26,7 @@ module Handrail
 
         def decide(visit)
           unacceptable("photo", "Choose a photo: JPEG or PNG, up to 8 MB.") unless @photo
-          pass!(visit, :body)
+          pass!(visit)
           if visit.rows(:photos).size >= MOST
             unacceptable("photo", "This visit has #{MOST} photos already.")
           end

@@ -26,7 +26,7 @@ module Handrail
         def topic = "line:#{line}:#{side}"
 
         def decide(visit)
-          pass!(visit, :measure)
+          pass!(visit)
           seen_from(Handrail::Fitting::Alignment::LINES.fetch(line))
           own = line == "trunk" ? nil : side_of(visit, side)
           given = points.transform_values { |text| text.to_s.split(",").first(2).map(&:to_f) }

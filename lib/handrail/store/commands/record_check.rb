@@ -27,9 +27,12 @@ module Handrail
 
         def topic = "check:#{side}:#{check}:#{place}"
         def watch = [/\A#{Regexp.escape(topic)}\z/, /\Achange:/]
+        def rests_on(visit)
+          [:check_results, { side: side_of(visit, side), place: place.to_s, subject: check }]
+        end
 
         def decide(visit)
-          pass!(visit, visit.recheck? ? :measure : :fit)
+          pass!(visit)
           own = side_of(visit, side)
           found, =
             visit.checks(own).find { |one, where| one.key == check && where == place.to_s } ||

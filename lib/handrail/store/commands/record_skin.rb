@@ -5,14 +5,21 @@ module Handrail
     module Commands
       # What is seen on the skin at a place of the figure: before first wear as the baseline, later as
       # what the device did. A place that was seen before is followed: smaller, same, larger or gone.
-      # Open, blistered or marked skin is a stop sign. It can be written at any time once identity
-      # was confirmed, also under a stop.
+      # Open, blistered or marked skin is a stop sign, and no later row that says less ends it: healed
+      # skin is looked at again at another visit, and what was seen is written down. A place that was
+      # tapped by mistake is taken back at the same visit, which is another thing than gone. It can be
+      # written at any time once identity was confirmed, also under a stop.
       #
       #   RecordSkin.new("x" => "190", "y" => "333", "kind" => "mark_fades", "size" => "12 mm", "side" => "left")
       #   RecordSkin.new("follows" => "7", "course" => "smaller", "size" => "8 mm")
+      #   RecordSkin.new("follows" => "7", "course" => "gone", "note" => "closed, pale, soft")
+      #   RecordSkin.new("follows" => "7", "course" => "mistake", "note" => "wrong leg tapped")
+      #
+      # Refuses an open place that is gone or has become less at the visit at which it was seen open,
+      # and one that has healed without what was seen.
       class RecordSkin < VisitCommand
         KINDS = %w[mark_fades mark_stays blister open old_sore].freeze
-        COURSES = %w[smaller same larger gone].freeze
+        COURSES = %w[smaller same larger gone mistake].freeze
 
         input :kind, :one_of, of: KINDS, default: nil
         input :course, :one_of, of: COURSES, default: nil
@@ -29,7 +36,7 @@ module Handrail
         def watch = []
 
         def decide(visit)
-          pass!(visit, :body)
+          pass!(visit)
           before = follows && followed(visit)
           row = before ? again(before) : fresh(visit)
           Decision.insert(
@@ -51,8 +58,36 @@ module Handrail
           unless course
             unacceptable("course", "Say whether it is smaller, the same, larger or gone.")
           end
+          course == "mistake" ? taken_back!(visit, place) : healed!(visit, place)
           place.last
         end
+
+        # of this visit alone, with why
+        def taken_back!(visit, place)
+          unless place.rows.all? { |row| row[:visit_id] == visit.id }
+            unacceptable("course", "It was seen at an earlier visit: that was no slip of today.")
+          end
+          unacceptable("note", "Say what was tapped by mistake.") unless note
+        end
+
+        # a stop for skin does not end by a row that says less
+        def healed!(visit, place)
+          return unless place.alarming? && less?(place)
+
+          if place.last[:visit_id] == visit.id
+            unacceptable(
+              "course",
+              "It was #{place.kind.tr("_", " ")} at this visit, a moment ago. If that was tapped by " \
+                "mistake, take it back; else write what was done about it."
+            )
+          end
+          unless note
+            unacceptable("note", "Write what you see there now: the stop for it ends with that.")
+          end
+        end
+
+        def less?(place) =
+          course == "gone" || !Handrail::Visit::BodyWork::ALARMS.key?(kind || place.kind)
 
         def again(before)
           {

@@ -25,9 +25,10 @@ module Handrail
         input :note, :line, most: 500
 
         def topic = "teach:#{side}"
+        def rests_on(visit) = [:teach_backs, { side: side && side_of(visit, side) }]
 
         def decide(visit)
-          pass!(visit, visit.recheck? ? :measure : :teach)
+          pass!(visit)
           sides = side ? [side_of(visit, side)] : visit.sides
           row = {
             who: who,

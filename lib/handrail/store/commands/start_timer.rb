@@ -14,9 +14,10 @@ module Handrail
         input :side, :key
 
         def topic = "timer:#{timer}:#{side}"
+        def rests_on(visit) = [:visit_timers, { side: side_of(visit, side) }]
 
         def decide(visit)
-          pass!(visit, :measure)
+          pass!(visit)
           found = visit.family.timers_for(visit.config).find { |one| one.key == timer } or
             unacceptable("timer", "This protocol has no such timer.")
           own = side_of(visit, side)

@@ -20,7 +20,7 @@ module Handrail
         def topic = "limb"
 
         def decide(visit)
-          pass!(visit, :measure)
+          pass!(visit)
           rows = fresh(visit)
           return if rows.empty?
 

@@ -31,7 +31,7 @@ module Handrail
         def topic = reading_topic(site, paired? ? side : nil)
 
         def decide(visit)
-          pass!(visit, :measure)
+          pass!(visit)
           values = values(visit).merge(sent(visit, :readings))
           asked_already(visit, values)
           said = "#{reading_name(values)}: #{reading_said(values)}#{sent_said}"

@@ -17,7 +17,7 @@ module Handrail
         def watch = [/\Atrial:/, /\Asize/]
 
         def decide(visit)
-          pass!(visit, :size)
+          pass!(visit)
           own = side_of(visit, side)
           unless visit.pin.chart&.names&.include?(size)
             unacceptable("size", "Choose the trial size that is on.")

@@ -25,7 +25,7 @@ module Handrail
         def topic = "slip:#{side}"
 
         def decide(visit)
-          pass!(visit, visit.recheck? ? :measure : :fit)
+          pass!(visit)
           own = side_of(visit, side)
           if due_on < visit.clinic.today
             unacceptable("due_on", "That day has passed. Write the day on which it is to be back.")

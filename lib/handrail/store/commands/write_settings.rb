@@ -14,7 +14,7 @@ module Handrail
         def topic = "settings:#{side}"
 
         def decide(visit)
-          pass!(visit, visit.recheck? ? :measure : :fit)
+          pass!(visit)
           own = side_of(visit, side)
           typed = changed(visit, own)
           return nil if typed.empty?

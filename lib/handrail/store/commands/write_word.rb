@@ -17,7 +17,7 @@ module Handrail
         def topic = "word"
 
         def decide(visit)
-          pass!(visit, :body)
+          pass!(visit)
           row = {
             pain_without: score("pain_without", pain_without),
             pain_with: score("pain_with", pain_with),

@@ -6,14 +6,27 @@ module Handrail
     class Patient < Sequel.Model(Store.db[:patients])
       one_to_many :fittings, class: "Handrail::Store::Fitting"
 
+      # the open stops of a wearer, whichever of their fittings they were raised at
+      STOPS =
+        Store.db[:open_stops].where(
+          Sequel[:open_stops][:clinic_id] => Sequel[:patients][:clinic_id],
+          Sequel[:open_stops][:patient_id] => Sequel[:patients][:id]
+        ).select(Sequel.lit("jsonb_agg(open_stops ORDER BY fitting_id, key)"))
+      private_constant :STOPS
+
       # Wearers of a clinic by their ids: id => Patient.
       def self.of(clinic, ids)
         Store
           .prepared(:wearers, clinic: clinic.id, ids: ids.join(",")) do
-            where(clinic_id: :$clinic, id: Store.among(:$ids))
+            where(clinic_id: :$clinic, id: Store.among(:$ids)).select_all(:patients).select_append(
+              STOPS.as(:stops)
+            )
           end
           .to_h { |patient| [patient.id, patient] }
       end
+
+      # Rows of Projectors::OpenStops, as Hashes of Strings; of a wearer who was loaded for a visit.
+      def stops_open = values[:stops].to_a.map(&:to_h)
 
       def animal? = species != "human"
       def name = [given_name, family_name].compact.reject(&:empty?).join(" ")

@@ -17,14 +17,18 @@ module Handrail
 
         def part(name, **locals) = erb(name, layout: false, locals: locals)
 
-        # The hidden fields that every form at a visit carries: each entry has a key of its own.
-        def visit_fields(visit)
+        # The hidden fields that every form at a visit carries: each entry has a key of its own. about -
+        # [kind of evidence, { side:, place:, subject: }] of a form that adds evidence, see
+        # Fitting::Basis: what is shown here is what it is about.
+        def visit_fields(visit, about: nil)
+          kind, more = about
           fields = {
             "authenticity_token" => token,
             "seen" => visit.version,
             "page" => page_key,
-            "entry_key" => entry_key
-          }
+            "entry_key" => entry_key,
+            "rests_on" => kind && Store::Basis.shown(kind, visit, **more.to_h)
+          }.compact
           fields.map { |name, value| hidden(name, value) }.join
         end
 

@@ -30,6 +30,9 @@ module Handrail
             end
             .freeze
 
+        # What a button says that leads on to a stage.
+        def t_next(stage) = Wording.t("onward.#{stage}")
+
         def stage_name(stage) = Wording.t("stages.#{stage}")
         def stage_path(visit_id, stage) = "/visits/#{visit_id}/#{STAGE_PATHS.fetch(stage)}"
       end

@@ -22,7 +22,7 @@ module Handrail
         # Skin, pain and photos.
         class SkinPage < StagePage
           STAGE = :skin
-          GATE = :body
+          GATE = :record_skin
 
           include WithPhotos
 
@@ -102,7 +102,7 @@ module Handrail
         # The line of a limb or a trunk.
         class LinePage < StagePage
           STAGE = :line
-          GATE = :measure
+          GATE = :place_line
 
           def self.of?(family) = family.lines.any?
 

@@ -18,7 +18,7 @@ module Handrail
           # word, nil where nobody has looked yet).
           Changed = Value.new(:at, :problem, :title, :values, :note, :result)
 
-          def blocks = @blocks ||= worded(visit.gates.blocks(visit.recheck? ? :measure : :fit))
+          def blocks = @blocks ||= worded(visit.gates.before(:record_check))
           def applying = visit.applying(side)
 
           # The step to do now: the one asked for, else the first that is open.

@@ -9,8 +9,9 @@ module Handrail
         class Page < StagePage
           STAGE = :hand_over
 
-          def done = visit.hand_over
-          def blocks = @blocks ||= visit.hand_over ? [] : worded(visit.gates.blocks(:hand_over))
+          # The hand-over as it was signed: at a recheck that gives out something new its own one.
+          def done = visit.gates.gives_out? ? visit.hand_over_here : visit.hand_over
+          def blocks = @blocks ||= done ? [] : worded(visit.gates.before(:hand_over_device))
 
           # Whether a senior's word can let pass what stands here.
           def passable? = visit.gates.passable.any?

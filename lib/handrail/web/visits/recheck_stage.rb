@@ -87,7 +87,8 @@ module Handrail
 
           # Problems of the last visits that were changed and not seen to end, as texts.
           def problems_open
-            earlier = visit.visits.reverse.find { |row| row.id < visit.id && row.opened_at } or
+            earlier =
+              visit.visits.reverse.find { |row| row.number < visit.number && row.opened_at } or
               return []
             visit
               .at(earlier)
@@ -95,7 +96,7 @@ module Handrail
               .map { |one| [visit.said_side(one.side), one.figures[:title]].compact.join(" ") }
           end
 
-          def blocks = @blocks ||= worded(visit.gates.blocks(:close))
+          def blocks = @blocks ||= worded(visit.gates.before(:close_recheck))
           def passable? = visit.gates.passable.any?
           def sized? = visit.usable_readings.any? && visit.needs.any?(&:decides)
 
@@ -196,11 +197,18 @@ module Handrail
           def next_stage
             return unless writable? && blocks.any?
             return :order unless visit.gates.open?(:measure)
+            return :measure if visit.unread.any? || visit.doubts.any?
 
-            :measure if visit.unread.any? || visit.doubts.any?
+            new_stage if visit.gates.gives_out?
           end
 
           private
+
+          # what is given out is put on, looked at, shown and signed for: the first stage that is open
+          def new_stage
+            open = visit.gates.before(:close_recheck).map(&:stage)
+            %i[size fit teach hand_over].find { |one| open.include?(one) }
+          end
 
           # the latest day of the next recheck
           def following = visit.next_recheck&.to

@@ -11,7 +11,7 @@ module Handrail
 
           include WithVerdict
 
-          def blocks = @blocks ||= worded(visit.gates.blocks(:size))
+          def blocks = @blocks ||= worded(visit.gates.before(:choose_size))
           def blocked? = blocks.any?
           def advice = @advice ||= visit.advice(side)
           def choice = visit.choice(side)

@@ -11,7 +11,7 @@ module Handrail
 
           include WithChecks
 
-          def blocks = @blocks ||= worded(visit.gates.blocks(:teach))
+          def blocks = @blocks ||= worded(visit.gates.before(:record_teach_back))
           def who = typed("who") || visit.patient.name
 
           # [task, how it went as typed, or nil]
@@ -36,7 +36,8 @@ module Handrail
             [
               done.join(", "),
               ("not seen: #{missing.join(", ")}" if missing.any?),
-              ("mistakes still there: #{left.join(", ")}" if left.any?)
+              ("mistakes still there: #{left.join(", ")}" if left.any?),
+              ("counts no longer: #{Wording.t("causes.#{one.gone}")}" if one.gone)
             ].compact.join("; ")
           end
 
@@ -50,7 +51,7 @@ module Handrail
                   .mistakes
                   .select { |mistake| one.mistakes.include?(mistake.key) }
                   .map(&:text)
-              [one, one.passed?(visit.tasks), missing, left]
+              [one, one.passed?(visit.tasks) && one.gone.nil?, missing, left]
             end
           end
         end

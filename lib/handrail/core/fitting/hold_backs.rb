@@ -1,0 +1,195 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Fitting
+    # Everything that can hold work back at a visit, each found as Blocks: what a stage or an act is
+    # held by is put together of these by Gates, which is who is asked.
+    #
+    #   HoldBacks.new(visit).size("left") # => [Block[code: :no_device, stage: :size, ...]] or []
+    class HoldBacks
+      # visit - see Gates
+      def initialize(visit)
+        @visit = visit
+        @work = {}
+      end
+
+      # Open stop signs.
+      def stops
+        @visit.stops.map do |stop|
+          code = stop.standing ? :limit_passed : :stop
+          block(
+            code,
+            :order,
+            side: stop.side,
+            subject: stop.key,
+            rests_on: stop.seq,
+            figures: {
+              text: stop.text,
+              urgency: stop.urgency,
+              **stop.figures.to_h
+            }
+          )
+        end
+      end
+
+      # Stops, identity and cautions.
+      def order
+        found = stops + identity
+        found << block(:cautions_open, :order) unless @visit.cautions_asked?
+        found
+      end
+
+      # Identity that was not confirmed, or of a record that was changed since.
+      def identity
+        return [] if @visit.identity?
+
+        [block(@visit.identity_gone? ? :identity_changed : :identity_open, :order)]
+      end
+
+      # Sites that were not read, and readings in question.
+      def measure
+        @visit.unread.map do |item|
+          block(:unread, :measure, side: item.side, subject: item.site.key)
+        end +
+          @visit.doubts.map do |row|
+            block(:doubt, :measure, side: row[:side], subject: row[:site], rests_on: row[:version])
+          end
+      end
+
+      # The size and the device of a side, as one thing after the other.
+      def size(side)
+        return [block(:no_size, :size, side: side)] unless @visit.choice(side)
+        return [block(:size_outdated, :size, side: side)] if @visit.size_outdated?(side)
+        return [block(:no_device, :size, side: side)] unless @visit.device(side)
+        return [block(:other_device, :size, side: side)] unless @visit.device_fits?(side)
+
+        []
+      end
+
+      # a place on the skin that was there before is looked at again before a recheck is closed
+      def unseen_skin
+        @visit.skin_waiting.map do |place|
+          block(
+            :skin_unseen,
+            :recheck,
+            side: place.last[:side],
+            subject: place.first[:version].to_s,
+            rests_on: place.last[:version],
+            figures: {
+              kind: place.kind
+            }
+          )
+        end
+      end
+
+      # Steps and checks of a side, found once.
+      def work(side) = @work[side] ||= steps(side) + checks(side)
+
+      # Steps of a side that were not done.
+      def steps(side)
+        @visit
+          .applying(side)
+          .open
+          .map do |step|
+            block(:step_open, :fit, side: side, subject: step.key, rests_on: @visit.fitted_at(side))
+          end
+      end
+
+      # failed, changed since, never made; the final check among them
+      def checks(side)
+        list = @visit.checklist(side)
+        failed(side) +
+          list.open_again.map do |item|
+            check_block(:check_changed, side, item, changed(side, item))
+          end + list.not_done.map { |item| undone(side, item, list) }
+      end
+
+      # Checks of a side that have failed.
+      def failed(side)
+        @visit
+          .checklist(side)
+          .failed
+          .map { |item| check_block(:check_failed, side, item, [item.result.seq]) }
+      end
+
+      # work that is away at the workshop or the maker, of this fitting
+      def slips
+        @visit.slips_out.map do |slip|
+          block(
+            :slip_out,
+            :fit,
+            side: slip[:side],
+            subject: slip[:id].to_s,
+            figures: {
+              what: slip[:what],
+              doer: slip[:doer],
+              due: slip[:due_on]
+            }
+          )
+        end
+      end
+
+      # unaided and faultless, and after the last step, size, device or change
+      def teach(side)
+        last = @visit.teach_back(side)
+        fitted = @visit.fitted_at(side)
+        return [block(:teach_back_open, :teach, side: side, rests_on: fitted)] unless last
+        return [poor_teach_back(side, last)] unless last.passed?(@visit.tasks)
+        return [] unless last.gone || last.seq < fitted
+
+        [block(:teach_back_old, :teach, side: side, rests_on: [last.seq, fitted])]
+      end
+
+      private
+
+      def check_block(code, side, item, rests_on, reason = nil)
+        block(
+          code,
+          :fit,
+          side: side,
+          place: item.place,
+          subject: item.check.key,
+          rests_on: rests_on,
+          figures: {
+            after: item.opened_by&.title,
+            cause: item.opened_by&.cause,
+            reason: reason
+          }.compact
+        )
+      end
+
+      # never looked at, or not possible today: that blocks like a missing look, and what a senior
+      # lets pass is that one answer
+      def undone(side, item, list)
+        if item.result
+          rests_on = [item.result.seq, list.last_change]
+          return check_block(:check_not_possible, side, item, rests_on, item.result.note)
+        end
+
+        check_block(:check_open, side, item, [@visit.fitted_at(side), list.last_change])
+      end
+
+      # which tasks are still open, and whether mistakes are left
+      def poor_teach_back(side, last)
+        block(
+          :teach_back_poor,
+          :teach,
+          side: side,
+          rests_on: last.seq,
+          figures: {
+            tasks: last.open_tasks(@visit.tasks).map(&:text),
+            mistakes: last.mistakes.size
+          }
+        )
+      end
+
+      # what a changed check rests on: an opening by its number, another basis by what was done last
+      def changed(side, item)
+        since = item.result.gone ? @visit.fitted_at(side) : item.opened_by.seq
+        [item.result.seq, since]
+      end
+
+      def block(code, stage, **what) = Block[code: code, stage: stage, **what]
+    end
+  end
+end
