@@ -69,8 +69,13 @@ begin
   if now && now < newest
     puts "The database is at schema #{newest} now. New with it:"
     store.news(now).each { |text| puts "  #{text}" }
-    puts "What the board keeps of older visits comes with their next entry, or at once with " \
-           "bin/handrail summaries --rebuild"
+    # what board, lists and report read follows from what was written: made anew by the new version
+    store::Clinic
+      .order(:id)
+      .all
+      .each do |clinic|
+        puts "Summaries of #{clinic.name}: #{store::Summaries.rebuild(clinic)} visits read anew"
+      end
   end
   if store.db[:clinics].empty? && !ARGV.include?("--own")
     puts "Loading the demo clinic"

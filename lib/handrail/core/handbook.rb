@@ -21,7 +21,7 @@ module Handrail
 
     COMMON = "common practice, no source"
 
-    def self.default = @default ||= new
+    def self.default = @default ||= Memory.freeze(new.tap { |one| one.search("a") && one.schools })
 
     # A text of a protocol without an order: what an order would fill in is named.
     def self.unfilled(text) =

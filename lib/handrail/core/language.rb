@@ -11,11 +11,13 @@ module Handrail
     # key => its own name
     ALL = { "en" => "English", "de" => "Deutsch" }.freeze
 
+    KEPT = Memory.new(20)
+    private_constant :KEPT
+
     class << self
       # The language of a key; English where it is none.
       def of(key)
-        @all ||= {}
-        @all[key] ||= new(ALL.key?(key) ? key : "en")
+        KEPT.remember(ALL.key?(key) ? key : "en") { new(ALL.key?(key) ? key : "en") }
       end
     end
 

@@ -8,9 +8,13 @@ module Handrail
   #   memory.remember_many(%w[a b]) { |missing| missing.to_h { |key| [key, read(key)] } }
   #   # => {"a" => .., "b" => ..}
   #
-  # A key says everything that the value depends on; a value is frozen, as several requests share
-  # it. What may change under the same key does not belong here.
+  # A key says everything that the value depends on. A value is frozen with all that it holds, as
+  # several requests share it: what may change, under the same key or in itself, does not belong here.
   class Memory
+    # The same object, frozen with all that it holds: what a constant, a class or a memory keeps from
+    # one request to the next is made so.
+    def self.freeze(object) = Ractor.make_shareable(object)
+
     # most - how many values are kept; the oldest go first.
     def initialize(most)
       @most = most
@@ -25,7 +29,7 @@ module Handrail
       missing = keys - found.keys
       return found if missing.empty?
 
-      read = yield missing
+      read = Memory.freeze(yield(missing))
       @lock.synchronize do
         @kept.merge!(read)
         @kept.shift while @kept.size > @most
@@ -33,7 +37,14 @@ module Handrail
       found.merge(read)
     end
 
-    def remember(key) = remember_many([key]) { { key => yield } }.fetch(key)
+    def remember(key)
+      found = @lock.synchronize { @kept.fetch(key, MISSING) }
+      found.equal?(MISSING) ? remember_many([key]) { { key => yield } }.fetch(key) : found
+    end
+
+    MISSING = Object.new.freeze
+    private_constant :MISSING
+
     def size = @kept.size
   end
 end

@@ -61,9 +61,7 @@ module Handrail
     # nil; missing - Remarks on what is still to be read; count - of pieces, where the sheet counts
     # them (straps)
     Sheet =
-      Value.new(:key, :title, :state, :size, :lines, :notes, :drawn, :missing, :count, :worn) do
-        # The Piece to scale, made when it is first asked for; nil where there is none.
-        def piece = drawn&.call
+      Value.new(:key, :title, :state, :size, :lines, :notes, :piece, :missing, :count, :worn) do
         def complete? = missing.empty?
       end
 

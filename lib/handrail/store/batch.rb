@@ -37,7 +37,7 @@ module Handrail
         ordered = remembered(ORDERED) { |ids| orders(ids) }
         @fittings = ordered.transform_values { |fitting, _| Fitting.call(fitting.dup) }
         @prescriptions =
-          ordered.each_value.to_h { |_, prescription| [prescription.id, prescription] }
+          ordered.each_value.to_h { |_, row| [row[:id], Prescription.call(row.dup).freeze] }
       end
 
       # What the core asks of one fitting.
@@ -150,12 +150,15 @@ module Handrail
         end
       end
 
-      # fitting id => [its row, its Prescription]
+      # fitting id => [its row, the row of its prescription], as plain values
       def orders(ids)
         fittings = Store.db[:fittings].where(clinic_id: clinic.id, id: ids).as_hash(:id)
         wanted = fittings.each_value.map { |row| row[:prescription_id] }
-        prescriptions = Prescription.where(clinic_id: clinic.id, id: wanted).as_hash(:id)
-        fittings.transform_values { |row| [row, prescriptions.fetch(row[:prescription_id]).freeze] }
+        prescriptions =
+          Store.db[:prescriptions].where(clinic_id: clinic.id, id: wanted).as_hash(:id)
+        fittings.transform_values do |row|
+          [row, prescriptions.fetch(row[:prescription_id])].map { |one| VisitRows.plain(one) }
+        end
       end
 
       # visit id => { table => rows }

@@ -83,16 +83,15 @@ module Handrail
         # name of the field => Families::PlannedRecheck, of every fixed recheck that a family plans
         def windows
           @windows ||=
-            Families::Registry
-              .all
-              .each_value
-              .flat_map do |family|
-                family
-                  .recheck_plan
-                  .reject(&:every_days)
-                  .map { |planned| ["window.#{family.key}.#{planned.key}", planned] }
-              end
-              .to_h
+            Memory.freeze(
+              Families::Registry
+                .all
+                .each_value
+                .flat_map do |family|
+                  family.recheck_plan.reject(&:every_days).map { |one| [family, one] }
+                end
+                .to_h { |family, planned| ["window.#{family.key}.#{planned.key}", planned] }
+            )
         end
 
         # name => the most characters, of every field that is a text
@@ -107,7 +106,7 @@ module Handrail
             **DAYS.to_h { |day| ["hours_#{day}", 20] },
             **windows.transform_values { 12 },
             **Families::Registry.all.keys.to_h { |key| ["note.#{key}", NOTE] }
-          }
+          }.freeze
         end
 
         # E-mails of a text, as they are compared.

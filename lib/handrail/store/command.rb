@@ -26,11 +26,14 @@ module Handrail
         senior: %w[senior]
       }.freeze
 
+      NO_INPUTS = {}.freeze
+      private_constant :NO_INPUTS
+
       class << self
         # Declares an input. name - in the form and as a reader; type and bounds - see Inputs; from
         # - the form's name where it is another one.
         def input(name, type, from: name, **bounds)
-          own_inputs[name] = [type, from.to_s, bounds]
+          (@own_inputs ||= {})[name] = [type, from.to_s, bounds]
           attr_reader name
         end
 
@@ -47,11 +50,12 @@ module Handrail
           superclass.respond_to?(:inputs) ? superclass.inputs.merge(own_inputs) : own_inputs
 
         # "take_reading"
-        def key = @key ||= name[/\w+\z/].gsub(/([a-z])([A-Z])/, '\1_\2').downcase
+        def key = @key ||= name[/\w+\z/].gsub(/([a-z])([A-Z])/, '\1_\2').downcase.freeze
 
         private
 
-        def own_inputs = @own_inputs ||= {}
+        # filled while the class is read; of one without any, nothing is kept
+        def own_inputs = @own_inputs || NO_INPUTS
       end
 
       # params - what was sent: names (Strings or Symbols) to values. Raises Faults with every field

@@ -39,6 +39,9 @@ module Handrail
         stage_clearances
         messages
       ].freeze
+      # table => its columns of exact numbers
+      DECIMALS = Memory.new(100)
+      private_constant :DECIMALS
       DATES = %i[due_on renewed_on].freeze
       TIMES = %i[at struck_at answered_at ended_at rings_at planned_for planned_to].freeze
 
@@ -100,10 +103,9 @@ module Handrail
 
         # columns whose numbers are exact: 365 and 365.0 are one value of one kind
         def decimals(table)
-          (@decimals ||= {})[table] ||= Store
-            .db
-            .schema(table)
-            .filter_map { |name, column| name if column[:type] == :decimal }
+          DECIMALS.remember(table) do
+            Store.db.schema(table).filter_map { |name, about| name if about[:type] == :decimal }
+          end
         end
       end
     end

@@ -24,7 +24,7 @@ module Handrail
       class << self
         # The manifest: "files" by name, and the digest of the "sources" that they were made of.
         def manifest =
-          @manifest ||= JSON.parse(File.read(File.join(FOLDER, "manifest.json"))).freeze
+          @manifest ||= Memory.freeze(JSON.parse(File.read(File.join(FOLDER, "manifest.json"))))
 
         # The path of a built file. Raises KeyError for one that there is not.
         def path(name) = "/built/#{manifest.fetch("files").fetch(name)}"

@@ -82,7 +82,7 @@ module Handrail
         [status, { "content-type" => "text/html;charset=utf-8" }, [body]]
       end
 
-      def self.logo = @logo ||= File.read(File.join(VIEWS, "shared", "mark.erb"))
+      def self.logo = @logo ||= File.read(File.join(VIEWS, "shared", "mark.erb")).freeze
 
       def self.template
         @template ||=

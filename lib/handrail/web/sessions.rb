@@ -23,15 +23,16 @@ module Handrail
 
       # 64 random bytes, kept in var/server so that a restart signs nobody out; SESSION_SECRET overrides.
       def self.secret
-        @secret ||=
-          ENV["SESSION_SECRET"] ||
-            begin
-              path = File.join(ROOT, "var", "server", "session.secret")
-              FileUtils.mkdir_p(File.dirname(path))
-              File.write(path, SecureRandom.hex(64), perm: 0o600) unless File.size?(path)
-              File.read(path)
-            end
+        @secret ||= (ENV["SESSION_SECRET"] || kept_secret).freeze
       end
+
+      def self.kept_secret
+        path = File.join(ROOT, "var", "server", "session.secret")
+        FileUtils.mkdir_p(File.dirname(path))
+        File.write(path, SecureRandom.hex(64), perm: 0o600) unless File.size?(path)
+        File.read(path)
+      end
+      private_class_method :kept_secret
     end
   end
 end

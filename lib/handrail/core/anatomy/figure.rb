@@ -24,9 +24,13 @@ module Handrail
                   :landmarks,
                   :words
 
+      # points of the files as they were read
+      POINTS = Memory.new(4000)
+      private_constant :POINTS
+
       class << self
         # key => Figure, loaded once. Raises Knowledge::Faulty.
-        def all = @all ||= load(File.join(ROOT, "knowledge", "figures.yml"))
+        def all = @all ||= Memory.freeze(load(File.join(ROOT, "knowledge", "figures.yml")))
         def fetch(key) = all.fetch(key) { raise Handrail::Error, "There is no figure “#{key}”." }
 
         def load(path)
@@ -79,7 +83,6 @@ module Handrail
         @mirrored = raw["mirrored"]
         @reach = raw.fetch("reach", 0)
         @sided = raw.fetch("sided", false)
-        @read = {}
         shape(raw)
         freeze
       end
@@ -128,7 +131,7 @@ module Handrail
 
       # A point "R-5,94" as [x, level]. Raises Handrail::Error where the text is no point.
       def place(text, profile = nil)
-        from, x, level = @read[text] ||= read(text)
+        from, x, level = POINTS.remember([key, text]) { read(text) }
         inside = level.clamp(self.from, to)
         base =
           case from

@@ -6,7 +6,7 @@ module Handrail
     class Vocabulary
       include Enumerable
 
-      def self.default = @default ||= load(File.join(ROOT, "knowledge", "sites.yml"))
+      def self.default = @default ||= Memory.freeze(load(File.join(ROOT, "knowledge", "sites.yml")))
 
       # Raises Knowledge::Faulty, naming file, key and fault.
       def self.load(path)

@@ -15,10 +15,11 @@ module Handrail
         # key => Family, as the files read today; loaded once.
         def all
           @all ||=
-            Dir[File.join(FOLDER, "*.yml")]
-              .map { |path| Family.load(path) }
-              .to_h { |f| [f.key, f] }
-              .freeze
+            Memory.freeze(
+              Dir[File.join(FOLDER, "*.yml")]
+                .map { |path| Family.load(path) }
+                .to_h { |f| [f.key, f] }
+            )
         end
 
         # Raises Handrail::Error when there is none of that key.

@@ -14,8 +14,12 @@ module Handrail
     class GirthModel
       PATH = File.join(ROOT, "knowledge", "girths.yml")
 
+      # joint distributions of some sites, which come again and again
+      PARTS = Memory.new(400)
+      private_constant :PARTS
+
       class << self
-        def default = @default ||= new(Knowledge.read(PATH, schema: "girths"))
+        def default = @default ||= Memory.freeze(new(Knowledge.read(PATH, schema: "girths")))
       end
 
       # sites - keys of the joint distribution, in order; mean - of the logarithms of girths in mm;
@@ -32,7 +36,6 @@ module Handrail
         @people = raw["people"]
         @thresholds = raw["thresholds"].transform_keys(&:to_i)
         @near = raw.fetch("near", {})
-        @parts = {}
       end
 
       def knows?(site, near: true) = sites.include?(site) || (near && @near.key?(site))
@@ -41,8 +44,11 @@ module Handrail
       def threshold(count) = thresholds.fetch(count.clamp(*thresholds.keys.minmax))
 
       # The joint distribution of some of the sites.
-      def part(keys) =
-        @parts[keys] ||= Part.new(keys.map { |key| mean_of(key) }, covariance_of(keys))
+      def part(keys)
+        PARTS.remember([object_id, keys]) do
+          Part.new(keys.map { |key| mean_of(key) }, covariance_of(keys))
+        end
+      end
 
       private
 

@@ -13,6 +13,9 @@ module Handrail
       OTHER = { "cm" => %w[in], "in" => %w[cm], "mm" => %w[cm], "ft" => %w[in], "m" => [] }.freeze
       PLAIN = %r{\A(\d+)([.,]\d+)?(\s+\d+/\d+)?\z}
 
+      KNOWN = Memory.new(20_000)
+      private_constant :KNOWN
+
       class << self
         # figure - as typed, without its unit ("63", "14 3/8"); unit - "cm", "in", "mm", "m" or
         # "ft". Returns Slips.
@@ -23,11 +26,7 @@ module Handrail
         private
 
         # the same few hundred figures come again and again
-        def known(figure, unit)
-          @known ||= {}
-          @known.clear if @known.size > 20_000
-          @known[[figure, unit]] ||= yield.freeze
-        end
+        def known(figure, unit, &) = KNOWN.remember([figure, unit], &)
 
         # neighbouring digits before the point, the other way round
         def digits(figure, unit)

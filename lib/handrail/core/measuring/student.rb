@@ -5,13 +5,15 @@ module Handrail
     # Student's t distribution.
     module Student
       ENOUGH = 1e-15
+      # quantiles that were found
+      KNOWN = Memory.new(500)
+      private_constant :KNOWN
 
       class << self
         # The value that a t of so many degrees of freedom stays below with this probability (0.5 <
         # p < 1).
         def quantile(probability, freedom)
-          @known ||= {}
-          @known[[probability, freedom]] ||= solve(probability, freedom)
+          KNOWN.remember([probability, freedom]) { solve(probability, freedom) }
         end
 
         # The share of a t distribution below a value that is not negative.

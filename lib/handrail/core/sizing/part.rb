@@ -11,7 +11,6 @@ module Handrail
         @sizes = sizes.freeze
         @bands = sizes.flat_map(&:bands).group_by(&:demand).freeze
         @demands = @bands.keys.freeze
-        @texts = {}.compare_by_identity
         freeze
       end
 
@@ -19,7 +18,7 @@ module Handrail
       def bands(demand) = @bands.fetch(demand)
 
       # A band as it is printed.
-      def text(band) = @texts[band] ||= band.to_s
+      def text(band) = band.to_s
 
       # The sizes that have a band for this demand which holds the value: the sizes that the reading
       # names.

@@ -77,7 +77,7 @@ module Handrail
         "#{format("%g", (rounded / 10).to_f.round(1))} cm"
       end
 
-      # drawn - makes the piece when it is asked for: most pages do not show it
+      # drawn - makes the Piece to scale
       def sheet(size:, state: nil, drawn: nil, count: nil, worn: nil)
         worst = (@notes.map(&:state) & %i[stop look_again]).include?(:stop) ? :stop : nil
         worst ||= @notes.any? { |n| n.state == :look_again } ? :look_again : :good
@@ -88,7 +88,7 @@ module Handrail
           size: size,
           lines: @lines.freeze,
           notes: @notes.freeze,
-          drawn: drawn && -> { @piece ||= drawn.call },
+          piece: drawn&.call,
           missing: [],
           count: count,
           worn: worn

@@ -7,25 +7,70 @@ module Handrail
     class ChartRevision < Sequel.Model(Store.db[:chart_revisions])
       many_to_one :product, class: "Handrail::Store::Product"
 
+      # A revision with its rows and its chart, frozen: what is kept from one request to the next.
+      #
+      # dated - Date; rows - Sizing::Chart::Rows in chart order; chart - the Sizing::Chart as the maker
+      # wrote it
+      Kept =
+        Value.new(:id, :product_id, :dated, :tie_rule, :primary_site, :rows, :chart) do
+          # row - of the table
+          def self.of(row, rows)
+            self[
+              **row.values.slice(:id, :product_id, :dated, :tie_rule, :primary_site),
+              rows: rows,
+              chart: Sizing::Chart.build(rows)
+            ]
+          end
+
+          # The chart as it is read for a family: where the maker names no posture or tension, the
+          # family's, else the site's.
+          def chart_for(family)
+            CHARTS.remember([id, family.digest]) do
+              Sizing::Chart.build(rows.map { |row| settled(row, family) })
+            end
+          end
+
+          def rule = Sizing::TieRule.new(tie_rule, primary: primary_site)
+
+          private
+
+          def settled(row, family)
+            need = family.needs.find { |one| one.site == row.site }
+            site = Anatomy::Vocabulary.default[row.site]
+            row.with(
+              posture: row.posture || need&.posture || site&.posture,
+              tension: row.tension || need&.tension || site&.tension
+            )
+          end
+        end
+
       # revisions that were read; one that is asked for is answered by what was read for it, whatever
       # other requests have pushed out meanwhile
       MEMORY = Memory.new(2000)
-      private_constant :MEMORY
+      # charts as they are read for a family
+      CHARTS = Memory.new(2000)
+      private_constant :MEMORY, :CHARTS
 
       class << self
-        # The newest revision of each product: product id => ChartRevision. on - the clinic's Date;
+        # The newest revision of each product: product id => Kept. on - the clinic's Date;
         # later ones are not yet in force.
         def in_force(product_ids, on:)
-          where(product_id: product_ids)
-            .where { dated <= on }
-            .order(:dated)
-            .all
-            .to_h { |revision| [revision.product_id, kept_one(revision)] }
+          newest =
+            where(product_id: product_ids)
+              .where { dated <= on }
+              .order(:dated, :id)
+              .select_map(%i[product_id id])
+              .to_h
+          found = kept(newest.values)
+          newest.transform_values { |id| found.fetch(id) }
         end
 
-        # Revisions by id: those read before, and the others.
+        # Revisions by id, as Kept: those read before, and the others.
         def kept(ids)
-          MEMORY.remember_many(ids) { |missing| where(id: missing).as_hash(:id) }
+          MEMORY.remember_many(ids) do |missing|
+            rows = rows_of(missing)
+            where(id: missing).to_h { |one| [one.id, Kept.of(one, rows.fetch(one.id, []))] }
+          end
         end
 
         # Stores a chart. rows - Sizing::Chart::Rows in chart order; they are held against each
@@ -58,16 +103,8 @@ module Handrail
           end
         end
 
-        # The charts of many revisions, read at once: revision id => Sizing::Chart.
-        def charts(revisions)
-          missing = revisions.reject(&:read?)
-          if missing.any?
-            rows_of(missing.map(&:id)).each do |id, rows|
-              missing.find { |one| one.id == id }.rows = rows
-            end
-          end
-          revisions.to_h { |revision| [revision.id, revision.chart] }
-        end
+        # The charts of many revisions: revision id => Sizing::Chart.
+        def charts(revisions) = revisions.to_h { |revision| [revision.id, revision.chart] }
 
         # revision id => rows
         def rows_of(ids)
@@ -95,8 +132,6 @@ module Handrail
 
         private
 
-        def kept_one(revision) = MEMORY.remember(revision.id) { revision }
-
         def band_columns(band)
           {
             site: band.site,
@@ -120,38 +155,6 @@ module Handrail
             tension: row[:tension]
           ]
         end
-      end
-
-      attr_writer :rows
-
-      # Whether its rows have been read.
-      def read? = !@rows.nil?
-
-      # Its rows in chart order, as Sizing::Chart::Rows.
-      def rows = @rows ||= self.class.rows_of([id]).fetch(id, [])
-
-      # The chart as a core value, as the maker wrote it.
-      def chart = @chart ||= Sizing::Chart.build(rows)
-
-      # The chart as it is read for a family: where the maker names no posture or tension, the
-      # family's, else the site's.
-      def chart_for(family)
-        (@charts ||= {})[family.digest] ||= Sizing::Chart.build(
-          rows.map { |row| settled(row, family) }
-        )
-      end
-
-      def rule = Sizing::TieRule.new(tie_rule, primary: primary_site)
-
-      private
-
-      def settled(row, family)
-        need = family.needs.find { |one| one.site == row.site }
-        site = Anatomy::Vocabulary.default[row.site]
-        row.with(
-          posture: row.posture || need&.posture || site&.posture,
-          tension: row.tension || need&.tension || site&.tension
-        )
       end
     end
   end

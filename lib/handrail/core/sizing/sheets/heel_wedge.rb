@@ -59,7 +59,7 @@ module Handrail
             size: nil,
             lines: [],
             notes: [],
-            drawn: nil,
+            piece: nil,
             missing: [Remark[code: "missing.edge", figures: { degrees: wanted }]]
           ]
         end
