@@ -266,7 +266,7 @@ module Fixtures
       how,
       start_hours: "2 to 3 hours",
       signed_name: "Wilma Quarrel",
-      signature: "M 1 2 L 3 4",
+      signature: "M 10 20 L 60 40 L 30 60",
       **changes
     )
   end

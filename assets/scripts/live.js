@@ -23,7 +23,7 @@ async function follow() {
     later(3000);
     return;
   }
-  const answer = await fetch(location.href, { headers: { Accept: "text/html" } });
+  const answer = await fetch(location.href, { headers: { Accept: "text/html", "Handrail-Follows": "yes" } });
   if (!answer.ok || answer.redirected) return;
   const next = new DOMParser().parseFromString(await answer.text(), "text/html").getElementById("main");
   const now = follows();

@@ -235,6 +235,7 @@ module Handrail
         return figures[:text].chomp(".") if figures[:text]
         return t("signs.skin.#{figures[:skin]}") if figures[:skin]
         return t("signs.sent", remedy: figures[:sent]) if figures[:sent]
+        return t("signs.timer", label: figures[:timer]) if figures[:timer]
 
         index = figures[:index] ? format("%.2f", figures[:index]) : "?"
         t("signs.index", side: figures[:side].to_s.capitalize, index: index)

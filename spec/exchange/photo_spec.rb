@@ -75,4 +75,54 @@ RSpec.describe Handrail::Exchange::Photo do
   ensure
     FileUtils.rm_f(path)
   end
+
+  describe "from a stranger" do
+    require "zlib"
+
+    # a PNG of so many points of one colour, packed as small as it gets
+    def png(width, height, interlaced: 0)
+      chunk = ->(type, data) do
+        [data.bytesize].pack("N") + type + data + [Zlib.crc32(type + data)].pack("N")
+      end
+      head = [width, height, 8, 0, 0, 0, interlaced].pack("NNCCCCC")
+      row = "\0#{"\x55" * width}".b
+      packed = Zlib::Deflate.deflate(row * height, 9)
+      "\x89PNG\r\n\x1A\n".b + chunk["IHDR".b, head] + chunk["IDAT".b, packed] +
+        chunk["IEND".b, "".b]
+    end
+
+    def file(bytes)
+      Tempfile.new("photo").tap { |one| one.binmode.write(bytes) && one.flush }.path
+    end
+
+    it "is unpacked in a process of its own, and comes out the same" do
+      raw = with_exif
+      expect(described_class.read(file(raw)).sha256).to eq described_class.new(
+           described_class.new(raw).bytes
+         ).sha256
+    end
+
+    it "is refused by its sides before it is unpacked" do
+      started = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+      {
+        [1, 5_900_000] => /16,000 points on a side/,
+        [15_000, 15_000] => /60 million/
+      }.each do |size, words|
+        expect {
+          described_class.read(
+            file(png(*size.map { |n| [n, 70_000].min }).tap { |one| one[16, 8] = size.pack("NN") })
+          )
+        }.to raise_error(described_class::Unreadable, words)
+      end
+      expect(Process.clock_gettime(Process::CLOCK_MONOTONIC) - started).to be < 10
+    end
+
+    it "may take only so much memory" do
+      stub_const("Handrail::Exchange::Photo::MEMORY", 60_000_000)
+      expect { described_class.read(file(png(4000, 4000))) }.to raise_error(
+        described_class::Unreadable,
+        /memory and time/
+      )
+    end
+  end
 end

@@ -235,7 +235,7 @@ class Moves
 
   def let_pass(_now) = { reason: "carer comes Friday" }
   def hand_over_device(_now) =
-    { start_hours: "2 hours", signed_name: "Wilma Quarrel", signature: "M 1 2 L 3 4" }
+    { start_hours: "2 hours", signed_name: "Wilma Quarrel", signature: "M 10 20 L 60 40" }
   def close_recheck(_now) = {}
 
   def answer_recheck(now)

@@ -215,6 +215,61 @@ RSpec.describe "Hostile requests", :rolled_back do
     expect(sent).to be >= 2_500
   end
 
+  it "answers what once broke it: names of files, roles, ends and streams that nobody foresaw" do
+    visit = handed_over_visit(clinic, fitter)
+    sign_in(make_account(clinic, "senior"))
+    get "/settings"
+    file =
+      Rack::Test::UploadedFile.new(StringIO.new("x"), "text/plain", original_filename: "n" * 5000)
+    post "/settings/closed-days", "authenticity_token" => token, "calendar" => file
+    expect(last_response.status).to be < 500
+    post "/settings/closed-days", "authenticity_token" => token, "calendar[tempfile]" => "x"
+    expect(last_response.status).to be < 500
+    post "/people/#{fitter.id}/role", "authenticity_token" => token, "role" => "x" * 50
+    expect(last_response.status).to eq 422
+    # ended from a page that has not seen that somebody wrote
+    run(visit, fitter, :AddNote, text: "fetched")
+    get "/visits/#{visit.id}/record"
+    form =
+      last_response
+        .body
+        .scan(/name="(seen|page|entry_key)" value="([^"]*)"/)
+        .to_h
+        .merge("authenticity_token" => token, "seen" => "1", "page" => "0" * 16)
+    post "/visits/#{visit.id}/end", form.merge("why" => "healed, no device")
+    expect(last_response.status).to eq 409
+    # a visit that was called off
+    planned = record(visit).visits.last
+    run(visit, fitter, :EndFitting, why: "healed, no device")
+    %w[measure order fit record recheck skin].each do |page|
+      get "/visits/#{planned.id}/#{page}"
+      expect([page, last_response.status < 500]).to eq [page, true]
+    end
+    post "/visits/#{planned.id}/notes",
+         "authenticity_token" => token,
+         "text" => "x",
+         "entry_key" => SecureRandom.uuid
+    expect(last_response.status).to be < 500
+  end
+
+  it "takes no token from an address, and leads nobody from the sign-in to a stream or a file" do
+    sign_in(fitter)
+    visit = make_visit(clinic, fitter)
+    get "/visits/#{visit.id}/order"
+    post "/visits/#{visit.id}/notes?authenticity_token=#{Rack::Utils.escape(token)}", "text" => "x"
+    expect(last_response.status).to eq 403
+    %w[/live /live/state /report.csv /find?q=a].each do |path|
+      sign_out
+      get path
+      get "/login"
+      post "/login",
+           "login" => fitter.email,
+           "password" => Fixtures::PASSWORD,
+           "authenticity_token" => token
+      expect([path, last_response.headers["location"]]).to eq [path, "/"]
+    end
+  end
+
   it "keeps out what is too large or broken before it is read" do
     sign_in(fitter)
     post "/patients", "x" * 700_000, "CONTENT_TYPE" => "application/x-www-form-urlencoded"

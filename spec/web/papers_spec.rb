@@ -25,12 +25,16 @@ RSpec.describe "Papers of a visit", :rolled_back do
   def give(**more)
     teach(visit, fitter)
     plan = { "plan[start]" => "2", "plan[add]" => "1", "plan[every]" => "2", "plan[most]" => "5" }
+    get "#{base}/hand-over"
+    asked = last_response.body.scan(/name="(statements\[\d\])" value="([^"]*)"/)
+    asked = asked.to_h { |name, words| [name.to_sym, CGI.unescapeHTML(words)] }
     send_form(
       "#{base}/hand-over",
       from: "#{base}/hand-over",
       start_hours: "2 hours",
       signed_name: "Wilma",
       **plan.transform_keys(&:to_sym),
+      **asked,
       **more
     )
   end
@@ -72,7 +76,7 @@ RSpec.describe "Papers of a visit", :rolled_back do
   end
 
   it "keeps the record with its digest at the hand-over, as it then stands" do
-    give("statements[0]": "I have received it.", "initials[0]": "WQ", spares: "two liners")
+    give("initials[0]": "WQ", "initials[1]": "WQ", spares: "two liners")
     expect(last_response.status).to eq 303
     row = record(visit).rows(:papers).first
     reader = pdf("#{base}/papers/#{row[:id]}.pdf")
@@ -82,7 +86,7 @@ RSpec.describe "Papers of a visit", :rolled_back do
       "First fitting: left knee unloader, inner side",
       "36.5 cm",
       "Slipped after 10 m walk: 3 mm",
-      "I have received it. WQ",
+      "I have received: Knee unloader, left, inner side. WQ",
       "With it: two liners",
       "Wilma, confirmed by name"
     )
@@ -139,13 +143,20 @@ RSpec.describe "Papers of a visit", :rolled_back do
     expect([local.to_date, local.strftime("%H:%M")]).to eq [day, "09:40"]
   end
 
+  it "keeps no statement that the clinic does not ask, no dot for a signature, and no name that can not be seen" do
+    give("statements[0]": "I give up every warranty.", "initials[0]": "WQ", "initials[1]": "WQ")
+    expect([last_response.status, text]).to match [422, /statements have changed meanwhile/]
+    ["M", "M 1 2", "M 1 2 L 1 2", "M 1 2 L 3"].each do |strokes|
+      give(signature: strokes)
+      expect([strokes, last_response.status, text]).to match [strokes, 422, /signature/]
+    end
+    give(signed_name: "\u200B\u2060")
+    expect([last_response.status, text]).to match [422, /Write the name of the person who signs/]
+    expect(record(visit).handed_over?).to be false
+  end
+
   it "keeps what was typed of a hand-over that is refused, and says what is wrong" do
-    give(
-      "plan[most]": "1",
-      spares: "two liners",
-      "initials[0]": "WQ",
-      "statements[0]": "I have received it."
-    )
+    give("plan[most]": "1", spares: "two liners", "initials[0]": "WQ")
     expect(last_response.status).to eq 422
     expect(html).to match(/value="two liners".*value="WQ"/)
     expect(text).to include "The most can not be less than the beginning."

@@ -200,6 +200,23 @@ RSpec.describe "Who may open and write what", :rolled_back do
       expect(last_response.status).to eq 302
     end
 
+    it "forgets no tries at a restart or in a flood, and counts an IPv6 network as one" do
+      at_a_whole_day
+      from = ->(ip, login) do
+        get "/login", {}, "REMOTE_ADDR" => ip
+        form = { "login" => login, "password" => "wrong", "authenticity_token" => token }
+        post("/login", form, "REMOTE_ADDR" => ip).status
+      end
+      5.times { |i| from.call("2001:db8:1:2::#{i}", fitter.email) }
+      # the counts of many others, and another process
+      Handrail::Store.db[:tries].multi_insert(
+        Array.new(2000) { |i| { key: "flood #{i}", count: 1, ends_at: Time.now + 60 } }
+      )
+      allow(Rack::Attack.cache).to receive(:store).and_return(Handrail::Store::Tries.new)
+      expect(from.call("2001:db8:1:2:ffff::9", fitter.email)).to eq 429
+      expect(from.call("2001:db8:1:3::1", fitter.email)).not_to eq 429
+    end
+
     it "counts wrong passwords of one account together, on whichever visit they are tried" do
       at_a_whole_day
       sign_in(fitter)

@@ -21,6 +21,7 @@ module Handrail
       # the largest file that is read, and the longest event, in days
       MOST_BYTES = 1_000_000
       MOST_DAYS = 400
+      MOST_EVENTS = 1000
       # how far ahead one that comes again is written out
       AHEAD_YEARS = 2
 
@@ -32,6 +33,11 @@ module Handrail
           raise Unreadable, "That file is larger than a megabyte." if text.bytesize > MOST_BYTES
           unless text.valid_encoding? && text.include?("BEGIN:VCALENDAR")
             raise Unreadable, "That is no calendar file (.ics)."
+          end
+
+          if text.scan("BEGIN:VEVENT").size > MOST_EVENTS
+            raise Unreadable,
+                  "That calendar has more than #{MOST_EVENTS} events. Send the closed days alone."
           end
 
           events = parsed(text).flat_map(&:events)

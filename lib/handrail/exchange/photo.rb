@@ -10,13 +10,26 @@ module Handrail
     #
     #   photo = Photo.read("heels.jpg")
     #   photo.bytes, photo.width, photo.height, photo.sha256
+    #
+    # A small file can hold a huge picture. So its sides are bounded before it is unpacked, and what a
+    # stranger sent is unpacked one at a time, in a process of its own that may use only so much memory
+    # and time.
     class Photo
       class Unreadable < Handrail::Error
       end
 
       MOST_BYTES = 8_000_000
-      # what a picture may have before it is made smaller: a small file can hold a huge one
+      # what a picture may have before it is made smaller; one that comes in passes (a progressive
+      # JPEG, an interlaced PNG) is unpacked as a whole, and may have less
       MOST_PIXELS = 60_000_000
+      MOST_IN_PASSES = 25_000_000
+      MOST_A_SIDE = 16_000
+      # what the process that unpacks it may use: bytes, seconds of work, seconds in all
+      MEMORY = 1_500_000_000
+      WORK = 10
+      PATIENCE = 15
+      ONE_AT_A_TIME = Mutex.new
+      private_constant :ONE_AT_A_TIME
       LONGEST = 1600
       QUALITY = 82
       # how a JPEG and a PNG begin
@@ -30,8 +43,46 @@ module Handrail
           raise Unreadable, "The photo is larger than 8 MB. Send a smaller one."
         end
 
-        new(File.binread(path))
+        ONE_AT_A_TIME.synchronize { new(unpacked(path)) }
       end
+
+      # the same picture, small: what the process of its own made of it
+      def self.unpacked(path)
+        out, written = IO.pipe(binmode: true)
+        child =
+          Process.spawn(
+            { "VIPS_CONCURRENCY" => "1" },
+            RbConfig.ruby,
+            UNPACK,
+            path,
+            out: written,
+            err: File::NULL,
+            rlimit_as: MEMORY,
+            rlimit_cpu: WORK
+          )
+        written.close
+        reading = Thread.new { out.read }
+        unless reading.join(PATIENCE)
+          Process.kill(:KILL, child)
+          raise Unreadable, "The photo takes too long to read. Send a smaller one."
+        end
+        answer(reading.value, Process.wait2(child).last)
+      ensure
+        out&.close
+      end
+      private_class_method :unpacked
+
+      # what the process says: the picture, or why there is none
+      def self.answer(said, status)
+        return said if status.success?
+        raise Unreadable, said.force_encoding(Encoding::UTF_8) if status.exitstatus == REFUSED
+
+        raise Unreadable, "The photo can not be read with the memory and time that one may take."
+      end
+      private_class_method :answer
+
+      UNPACK = File.join(ROOT, "bin", "support", "unpack_photo.rb")
+      REFUSED = 3
 
       # raw - the bytes of a JPEG or PNG. Raises Unreadable.
       def initialize(raw)
@@ -52,11 +103,25 @@ module Handrail
 
       private
 
-      def made_small(raw)
-        whole = Vips::Image.new_from_buffer(raw, "")
-        if whole.width * whole.height > MOST_PIXELS
+      # by its head alone, before anything is unpacked
+      def bound(whole)
+        if [whole.width, whole.height].max > MOST_A_SIDE
+          raise Unreadable,
+                "The picture is longer than 16,000 points on a side. Send a smaller one."
+        end
+
+        points = whole.width * whole.height
+        if points > MOST_PIXELS
           raise Unreadable, "The picture has more than 60 million points. Send a smaller one."
         end
+        return unless points > MOST_IN_PASSES && whole.get_fields.include?("interlaced")
+
+        raise Unreadable,
+              "The picture is stored in passes and very large. Save it plainly, or smaller."
+      end
+
+      def made_small(raw)
+        bound(Vips::Image.new_from_buffer(raw, ""))
 
         small = Vips::Image.thumbnail_buffer(raw, LONGEST, height: LONGEST, size: :down)
         small = small.flatten(background: 255) if small.has_alpha?

@@ -41,10 +41,12 @@ module Handrail
         # text that is there. missing - what to say when it is not; most, least - characters
         def read_text(raw, field, bounds)
           text = tidy(raw, field, bounds.fetch(:most, 2000))
-          if text.empty?
+          # what can not be seen is no text
+          if text.gsub(/[\p{Cf}\p{Z}\p{Cc}]/, "").empty?
             raise Unacceptable.new(field, bounds[:missing] || "Write something here first.")
           end
-          if text.length < bounds.fetch(:least, 1)
+          letters = bounds.key?(:least) ? text.scan(/[\p{L}\p{N}]/).size : text.length
+          if letters < bounds.fetch(:least, 1)
             raise Unacceptable.new(field, bounds[:short] || "Write that in a few words.")
           end
 

@@ -20,7 +20,7 @@ module Handrail
 
       # The pages that wait: sockets with the clinic and account that they belong to.
       class Crowd
-        Waiting = Struct.new(:io, :clinic, :account)
+        Waiting = Struct.new(:io, :clinic, :account, :session)
 
         def initialize
           @waiting = []
@@ -35,8 +35,10 @@ module Handrail
 
         # Keeps a socket, and says hello on it once the database listens: what is written after the
         # hello is told.
-        def add(io, clinic:, account:)
-          waiting = Waiting.new(io, clinic, account)
+        #
+        # session - digest of the sign-in that it belongs to: with it, it ends
+        def add(io, clinic:, account:, session: nil)
+          waiting = Waiting.new(io, clinic, account, session)
           start
           @lock.synchronize do
             @heard.wait(@lock, FIRST) unless @hearing
@@ -65,10 +67,23 @@ module Handrail
 
         def rest
           whom = @lock.synchronize { @waiting.dup }
-          open = Store::Account.where(id: whom.map(&:account).uniq, status_id: 2).select_map(:id)
-          whom.each { |one| open.include?(one.account) ? say(one, ": still here\n\n") : drop(one) }
+          signed_in = signed_in(whom)
+          whom.each { |one| signed_in[one] ? say(one, ": still here\n\n") : drop(one) }
         rescue Sequel::DatabaseError
           nil
+        end
+
+        # whether the account is open and the sign-in goes on, of each
+        def signed_in(whom)
+          open = Store::Account.where(id: whom.map(&:account).uniq, status_id: 2).select_map(:id)
+          sessions =
+            Store.db[:account_active_session_keys].where(account_id: open).select_map(:session_id)
+          whom.to_h do |one|
+            [
+              one,
+              open.include?(one.account) && (one.session.nil? || sessions.include?(one.session))
+            ]
+          end
         end
 
         # a page that takes nothing more is gone
@@ -120,7 +135,10 @@ module Handrail
           return 503, { "content-type" => "text/plain", "retry-after" => "60" }, []
         end
 
-        take = ->(io) { CROWD.add(io, clinic: account.clinic_id, account: account.id) }
+        session = env["rodauth"]&.session_digest
+        take = ->(io) do
+          CROWD.add(io, clinic: account.clinic_id, account: account.id, session: session)
+        end
         [200, HEADERS.merge("rack.hijack" => take), []]
       end
 

@@ -63,9 +63,11 @@ module Handrail
           Store.db[:account_events].where(clinic_id: clinic.id).reverse(:at, :id).limit(40).all
         end
 
-        def senior_command(command, values: {})
+        # kind - a command; given - what it reads
+        def senior_command(kind, given, values: {})
           senior!
           confirm!
+          command = kind.new(given)
           desk.run(command)
           yield command if block_given?
         rescue Store::Faults, Store::Conflict => e
@@ -126,12 +128,9 @@ module Handrail
       end
 
       post "/people/invite" do
-        senior_command(Store::Commands::InvitePerson.new(params), values: params) do |command|
+        senior_command(Store::Commands::InvitePerson, params, values: params) do |command|
           with_link(command, "to join the clinic, for #{command.email}")
         end
-      rescue Store::Faults => e
-        status 422
-        people_page(faults: e.fields, values: params)
       end
 
       post "/people/confirm" do
@@ -144,22 +143,22 @@ module Handrail
       end
 
       post "/people/:id/role" do
-        senior_command(Store::Commands::ChangeRole.new("person" => id, "role" => text("role"))) do
+        senior_command(Store::Commands::ChangeRole, { "person" => id, "role" => text("role") }) do
           go("/people")
         end
       end
 
       post "/people/:id/close" do
-        senior_command(Store::Commands::CloseAccount.new("person" => id)) { go("/people") }
+        senior_command(Store::Commands::CloseAccount, { "person" => id }) { go("/people") }
       end
 
       post "/people/:id/codes" do
-        senior_command(Store::Commands::TakeOffCodes.new("person" => id)) { go("/people") }
+        senior_command(Store::Commands::TakeOffCodes, { "person" => id }) { go("/people") }
       end
 
       post "/people/:id/reset" do
         whom = found(Store::Account.where(clinic_id: clinic.id, id: id).first)
-        senior_command(Store::Commands::SendResetLink.new("person" => id)) do |command|
+        senior_command(Store::Commands::SendResetLink, { "person" => id }) do |command|
           with_link(command, "to a new password, for #{whom.name}")
         end
       end

@@ -23,6 +23,7 @@ module Handrail
         Rack::Multipart::MultipartTotalPartLimitError,
         Rack::Multipart::Error,
         EOFError,
+        Errno::ENAMETOOLONG,
         ArgumentError,
         Encoding::CompatibilityError
       ].freeze

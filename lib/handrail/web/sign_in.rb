@@ -100,6 +100,9 @@ module Handrail
         auth_class_eval do
           def _account_from_login(login) = super(Store::People.email(login))
 
+          # the sign-in as the database knows it
+          def session_digest = session["active_session_id"]&.then { |id| compute_hmac(id) }
+
           # whether there is such an account is not told by how long the answer takes
           def account_from_login(login) = super || nobody
 
@@ -141,10 +144,17 @@ module Handrail
         end
       end
 
+      # the stream, its polling, and a board that follows it
+      def by_itself?(request) =
+        request.path.start_with?("/live") || request.env["HTTP_HANDRAIL_FOLLOWS"] == "yes"
+
       route do |r|
         env["rodauth"] = rodauth
         if rodauth.logged_in?
+          used = session["last_session_activity_at"]
           rodauth.check_session_expiration
+          # what a page asks by itself is no use of it
+          session["last_session_activity_at"] = used if used && by_itself?(r)
           rodauth.check_active_session
         end
         r.rodauth

@@ -25,7 +25,14 @@ module Handrail
       # Whether a path leads to a page of this program, and nowhere else.
       def self.inside?(path) = path.length < 500 && path.match?(%r{\A/(?![/\\])[^\\\s]*\z})
 
+      # what a browser shows in its window: no stream, no data, no file
+      NO_PAGE = %r{\A/(?:live|find|health)\b|\.(?:csv|json|ics|pdf|zip|jpg)\z}
+      private_constant :NO_PAGE
+
       private
+
+      def page?(request) =
+        request.get? && SignedIn.inside?(request.fullpath) && !request.path.match?(NO_PAGE)
 
       # what has an address of its own in place of a sign-in
       def open?(path) = Joining.open?(path) || CalendarFeed.open?(path)
@@ -43,8 +50,7 @@ module Handrail
         request = Rack::Request.new(env)
         return 401, { "content-type" => "text/plain" }, [AGAIN] if env["HTTP_HX_REQUEST"]
 
-        env["rack.session"]["login_redirect"] = request.fullpath if request.get? &&
-          SignedIn.inside?(request.fullpath)
+        env["rack.session"]["login_redirect"] = request.fullpath if page?(request)
         [302, { "location" => elsewhere }, []]
       end
     end

@@ -1,7 +1,8 @@
 # frozen_string_literal: true
 
 require "active_support"
-require "active_support/cache"
+require "active_support/notifications"
+require "ipaddr"
 require "rack/attack"
 
 module Handrail
@@ -37,12 +38,20 @@ module Handrail
             else
               signed_in(request)&.to_s || request.path[TRIED]
             end
-          "#{Digest::SHA256.hexdigest(whose.to_s)[0, 24]} #{request.ip}"
+          "#{Digest::SHA256.hexdigest(whose.to_s)[0, 24]} #{address(request)}"
         end
 
         # The address, for what is tried at a door: a colleague who is signed in and mistypes a password
         # shuts out nobody behind the same address.
-        def stranger(request) = request.path.match?(TRIED) ? request.ip : nil
+        def stranger(request) = request.path.match?(TRIED) ? address(request) : nil
+
+        # Where a request comes from: of IPv6 the network (/64) that one household or host has.
+        def address(request)
+          ip = IPAddr.new(request.ip.to_s)
+          ip.ipv6? ? ip.mask(64).to_s : ip.to_s
+        rescue IPAddr::Error
+          request.ip.to_s
+        end
 
         # Begins the count of an account from its address anew.
         def forget(request)
@@ -84,7 +93,7 @@ module Handrail
         end
 
         def prepare
-          Rack::Attack.cache.store = ActiveSupport::Cache::MemoryStore.new(size: 8 * 1024 * 1024)
+          Rack::Attack.cache.store = Store::Tries.new
           throttle("account", BY_ACCOUNT) { |request| pair(request) }
           throttle("address", BY_ADDRESS) { |request| stranger(request) }
           Rack::Attack.throttled_responder = method(:answer)

@@ -19,13 +19,14 @@ module Handrail
         # The visit asked for, or 404.
         def visit! = found(Store::Visits.find(clinic, id))
 
-        # Carries out an entry at the visit in the path. given - what the command reads. The block
+        # Carries out an entry at the visit in the path. given - what the command reads; more - what it
+        # is given beside that. The block
         # gets the Ledger::Taken and says where to go on: a path, or what to show of the same page,
         # or nil. What could not be kept is shown with everything that was typed.
-        def enter(page, command, given = params)
+        def enter(page, command, given = params, **more)
           command.role == :senior ? senior! : clinical!
           confirm! if command == Store::Commands::LetPass
-          taken = ledger.run(command.new(given))
+          taken = ledger.run(command.new(given, **more))
           headers KEPT => params["entry_key"] if params["entry_key"].is_a?(String)
           answer = yield taken if block_given?
           return go(answer) if answer.is_a?(String)

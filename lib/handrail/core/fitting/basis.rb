@@ -92,7 +92,7 @@ module Handrail
 
         # of the side, or of all in their order where none is meant
         def each(visit, side, &)
-          return yield(side) if side || visit.sides.one?
+          return yield(side) if side || visit.sides.size == 1
 
           visit.sides.map(&)
         end

@@ -90,7 +90,7 @@ module Handrail
 
       # each sign once, as it was raised last
       def raised
-        (asked + found + answered + seen_on_skin + sent_back)
+        (asked + found + answered + seen_on_skin + sent_back + timed)
           .group_by(&:key)
           .values
           .map { |same| same.max_by(&:seq) }
@@ -187,6 +187,26 @@ module Handrail
                 sent: row[:title]
               },
               holds: "order"
+            )
+          end
+      end
+
+      # a timed look that was not well, told by the entry that answered it
+      def timed
+        @visit
+          .rows_so_far(:visit_timers)
+          .select { |row| row[:answer] == "bad" }
+          .filter_map do |row|
+            entry = @visit.fitting_events.find { |one| one[:topic] == "timer-row:#{row[:id]}" } or
+              next
+            stop(
+              ["timer", row[:timer], *row[:side]].join(":"),
+              entry,
+              side: row[:side],
+              urgency: "today",
+              figures: {
+                timer: row[:label]
+              }
             )
           end
       end

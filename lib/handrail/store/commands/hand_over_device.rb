@@ -27,15 +27,20 @@ module Handrail
         input :spares, :line, most: 500
         input :plan, :map
 
+        # params - see Command; asked - the statements as the clinic asks them now, from whoever serves
+        # the page: what a page sends is held against them; nil where the caller is itself the source
+        def initialize(params = {}, asked: nil)
+          super(params)
+          @asked = asked
+        end
+
         def topic = "hand_over"
         def watch = [//]
         def rests_on(_visit) = [:hand_overs]
 
         def decide(visit)
-          if signature && !signature.match?(/\A[ML0-9. ]+\z/)
-            unacceptable("signature", "The signature could not be read. Clear it and sign again.")
-          end
-
+          drawn!
+          same_statements!
           pass!(visit)
           today = visit.clinic.today
           window =
@@ -54,6 +59,42 @@ module Handrail
 
         private
 
+        PATH = /\AM [\d.]+ [\d.]+(?: [ML] [\d.]+ [\d.]+)*\z/
+        # the least that a signature is drawn long, in the pad's own measure
+        LEAST_DRAWN = 30
+        private_constant :PATH, :LEAST_DRAWN
+
+        def drawn!
+          return unless signature
+
+          unless signature.match?(PATH)
+            unacceptable("signature", "The signature could not be read. Clear it and sign again.")
+          end
+          return if length_drawn >= LEAST_DRAWN
+
+          unacceptable(
+            "signature",
+            "That is a dot, no signature. Clear it and sign, or leave it empty."
+          )
+        end
+
+        def length_drawn
+          points =
+            signature.scan(/([ML]) ([\d.]+) ([\d.]+)/).map { |kind, x, y| [kind, x.to_f, y.to_f] }
+          points
+            .each_cons(2)
+            .sum do |(_, x, y), (kind, to_x, to_y)|
+              kind == "L" ? Math.hypot(to_x - x, to_y - y) : 0
+            end
+        end
+
+        # what is initialled is what the clinic asks now, not what a page says it asked
+        def same_statements!
+          return if @asked.nil? || @asked == in_order
+
+          unacceptable("initials", "The statements have changed meanwhile. Read them again.")
+        end
+
         def given
           {
             start_hours: start_hours,
@@ -66,10 +107,15 @@ module Handrail
           }
         end
 
+        def in_order = statements.sort_by { |number, _| number.to_i }.map(&:last)
+
         # [[statement, initials], ...]
         def confirmed
-          texts = statements.sort_by { |number, _| number.to_i }.map(&:last).first(20)
-          pairs = texts.each_with_index.map { |text, i| [text, initials[i.to_s].to_s[0, 12]] }
+          pairs =
+            in_order
+              .first(20)
+              .each_with_index
+              .map { |text, i| [text, initials[i.to_s].to_s[0, 12]] }
           given, missing = pairs.partition { |_, marks| !marks.empty? }
           if given.any? && missing.any? && !on_paper
             unacceptable("initials", "Initials are missing: “#{missing.first.first[0, 80]}”.")

@@ -38,7 +38,8 @@ module Handrail
           rescue Faults => e
             faults = e.fields
           end
-          faults = { "who" => "Write whom you spoke with.", **faults.to_h } if who.nil? && !mistake?
+          nobody = who.to_s.scan(/\p{L}/).size < 2
+          faults = { "who" => "Write whom you spoke with.", **faults.to_h } if nobody && !mistake?
           raise Faults, faults if faults
         end
 

@@ -62,7 +62,8 @@ module Handrail
 
           # the record as it then stands is kept as a paper, in an entry of its own
           app.post("/:id/hand-over") do
-            enter(Page, Store::Commands::HandOverDevice) do |taken|
+            asked = Page.new(visit!, account).statements
+            enter(Page, Store::Commands::HandOverDevice, asked: asked) do |taken|
               keep_record(taken.visit) if taken.visit.closed?
               stage_path(id, :hand_over)
             end

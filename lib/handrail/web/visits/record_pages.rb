@@ -19,6 +19,7 @@ module Handrail
             @trouble = trouble
           end
 
+          def fault(name) = trouble.is_a?(Store::Faults) ? trouble.fields[name] : nil
           def typed(name) = trouble && @params[name].is_a?(String) ? @params[name] : nil
 
           # Whether this row's correction was sent and not kept.
