@@ -262,6 +262,25 @@ RSpec.describe Handrail::Sizing do
     end
   end
 
+  describe Handrail::Sizing::Chart do
+    it "splits a size's name into the sizes of its parts, whatever blanks those have" do
+      rows = [
+        row("Large", 300, 349, part: "girth"),
+        row("X Large", 350, 399, part: "girth"),
+        row("Short", 380, 429, site: "heel", part: "length"),
+        row("X Short", 330, 379, site: "heel", part: "length")
+      ]
+      chart = described_class.build(rows)
+      girths = ["Large", "X Large"].product(["Short", "X Short"])
+      girths.each do |girth, length|
+        expect(chart.split("#{girth} #{length}")).to eq("girth" => girth, "length" => length)
+      end
+      expect(["Large", "XX Large Short", ""].map { |name| chart.split(name) }).to all be_nil
+      one = described_class.build([row("X Large", 300, 349)])
+      expect([one.split("X Large"), one.split("Large")]).to eq [{ "" => "X Large" }, nil]
+    end
+  end
+
   describe Handrail::Sizing::Finder do
     let(:random) { Random.new(11) }
 

@@ -77,6 +77,17 @@ RSpec.describe "Follow-up that notices", :rolled_back do
     end
   end
 
+  it "judges X Large by X Large, not by Large" do
+    product = make_product(clinic, { "Large" => [34, 36.9], "X Large" => [37, 40] })
+    visit = make_visit(clinic, fitter, product: product).tap { |made| ask(made, fitter) }
+    2.times { take(visit, fitter, "38.5") }
+    run(visit, fitter, :ChooseSize, size: "X Large")
+    expect(record(visit).choice[:parts].to_h).to eq("" => "X Large")
+    now = record(visit)
+    band = Handrail::Visit::TrendWork.new(now).send(:band, CoreHelpers::CALF, now.choice)
+    expect(band.map(&:to_i)).to eq [370, 400]
+  end
+
   describe "a part" do
     let(:worn) { handed_over_visit(clinic, fitter) }
 

@@ -47,13 +47,18 @@ RSpec.describe "What requests share" do
 
   def name_of(mod) = Module.instance_method(:name).bind_call(mod).to_s
 
+  # of the program itself: tools and the demo are loaded by other specs
+  def ours?(root, name) =
+    root.const_source_location(name).to_a.first.to_s.start_with?(File.join(Handrail::ROOT, "lib"))
+
   # every module and class of the program
   def modules(root, seen = {}.compare_by_identity)
     return [] if seen[root]
 
     seen[root] = true
     inner = root.constants(false).reject { |name| root.autoload?(name) }
-    found = inner.map { |name| root.const_get(name) }.grep(Module)
+    found =
+      inner.select { |name| ours?(root, name) }.map { |name| root.const_get(name) }.grep(Module)
     [root] +
       found
         .select { |one| name_of(one).start_with?("Handrail") }

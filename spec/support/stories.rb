@@ -30,13 +30,14 @@ class Stories
   # Sends so many commands; only - numbers of the steps to send, all where nil.
   def tell(count, only: nil)
     (1..count).each do |number|
-      now = newest
+      now = @now ||= newest
       break if now.ended? && @dice.rand(3).zero?
 
       name, words, who, page = chosen(now)
       next if only && !only.include?(number)
 
-      step = send_it(number, name, words, who, page) or next
+      step = send_it(number, now, name, words, who, page) or next
+      @now = nil
       @steps << step
       yield step if block_given?
     end
@@ -86,8 +87,7 @@ class Stories
     @pages[who.id] = Page.new(visit: now.id, seen: now, key: SecureRandom.hex(8))
   end
 
-  def send_it(number, name, words, who, page)
-    before = newest
+  def send_it(number, before, name, words, who, page)
     command = @moves.command(name, words)
     taken = Handrail::Store::Ledger.new(before, who, **shown(command, page)).run(command)
     Step.new(number: number, command: name, who: who, before: before, after: taken.visit)

@@ -39,6 +39,7 @@ module Handrail
             .readlines(COMMON, chomp: true)
             .reject { |line| line.empty? || line.start_with?("#") }
             .to_set
+            .then { |all| Memory.freeze(all) }
       end
 
       # "abcdefghijkl", "123456789012", "qwertyuiopas"

@@ -124,6 +124,24 @@ module Handrail
         first.product(*rest).map { |names| names.reject(&:empty?).join(" ") }
       end
 
+      # The size of each part in a product size's name: part name => size name, as Strings; nil where no
+      # sizes make that name together. Parts are told apart by the names that they have, not by blanks:
+      # "X Large Short" is "X Large" of the girth and "Short" of the length.
+      def split(name, among = parts)
+        part, *rest = among
+        return name.empty? ? {} : nil unless part
+
+        part.sizes.each do |size|
+          left = size.name.empty? ? name : name.delete_prefix(size.name)
+          next unless size.name.empty? || left.size < name.size
+          next unless left.empty? || size.name.empty? || left.start_with?(" ")
+
+          found = split(left.delete_prefix(" "), rest)
+          return { part.name => size.name, **found } if found
+        end
+        nil
+      end
+
       # Reads the sizes off. readings - Measuring::Readings, struck-out ones are passed over; rule -
       # a TieRule; resolution - the tape's, a Length, or called with a site for the step that counts
       # there; precision - how far a value may be off. Returns a Match.

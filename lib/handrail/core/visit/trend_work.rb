@@ -97,7 +97,7 @@ module Handrail
 
       def course(item, trend, side)
         size = @visit.choice(side)&.fetch(:chosen)
-        low, high = band(item.site.key, size)
+        low, high = band(item.site.key, @visit.choice(side))
         Course[
           item: item,
           trend: trend,
@@ -119,16 +119,14 @@ module Handrail
           end
       end
 
-      # the band of a site in the size that is worn; a size of several parts is named by all of them
-      def band(site, size)
+      # the band of a site in the size that is worn, by the size of the part that it belongs to
+      def band(site, choice)
         chart = @visit.pin.chart
-        return unless chart && size
+        return unless chart && choice
 
+        worn = choice[:parts]&.to_h || chart.split(choice[:chosen]) or return
         sizes =
-          chart
-            .parts
-            .flat_map(&:sizes)
-            .select { |one| one.name == size || size.split.include?(one.name) }
+          chart.parts.flat_map { |part| part.sizes.select { |one| one.name == worn[part.name] } }
         found = sizes.flat_map(&:bands).find { |one| one.site == site }
         found && [found.min, found.max]
       end

@@ -69,12 +69,26 @@ module Handrail
             verdict: advice.verdict,
             advised: advice.size,
             chosen: size,
+            parts: parts(visit, own),
             sheet: sheet,
             probability: advice.probability,
             margin_mm: advice.margin && Store.numeric(advice.margin),
             reason: Wording.grounds(advice),
             configuration: Store.json(configuration(visit, own))
           }
+        end
+
+        # the size of each part: of the readings where it is what they advise, else by its name
+        def parts(visit, own)
+          chart = visit.pin.chart or return
+          match = visit.match(own)
+          found =
+            if match&.size == size
+              match.parts.to_h { |part| [part.part.name, part.size.name] }
+            else
+              chart.split(size)
+            end
+          found && Store.json(found)
         end
 
         # the figures as they stood
