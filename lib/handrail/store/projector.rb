@@ -66,11 +66,10 @@ module Handrail
       # Writes what differs. Returns it, see changes.
       def keep(kept)
         changes(kept).each do |was, is|
-          one = Store.db[self.class.table].where(owner(was || is)).where(key_of(was || is))
           if is.nil?
-            one.delete
+            remove(was)
           elsif was
-            one.update(typed(is.except(*self.class.keys)))
+            change(is)
           else
             add(is)
           end
@@ -92,6 +91,18 @@ module Handrail
 
       # columns of the row's owner, beside the clinic
       def owner(_row) = { clinic_id: clinic.id }
+
+      def remove(row) = Store.db[self.class.table].where(owner(row)).where(key_of(row)).delete
+
+      # by a statement that is prepared once: a reading that is taken again changes its pair
+      def change(row)
+        whose = owner(row).merge(key_of(row))
+        Store.update(
+          :"project_#{self.class.table}",
+          where: whose.transform_keys { |name| :"own_#{name}" },
+          **typed(row.except(*self.class.keys))
+        ) { Store.db[self.class.table].where(whose.to_h { |name, _| [name, :"$own_#{name}"] }) }
+      end
 
       def add(row) = Store.insert(self.class.table, **owner(row), **typed(row))
 

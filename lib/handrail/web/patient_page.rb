@@ -86,6 +86,9 @@ module Handrail
 
       def next_words(visit) = Wording.next_step(step(visit).finding, step(visit).figures)
 
+      # The stage at which it goes on.
+      def stage(visit) = step(visit).stage
+
       def label(visit)
         Wording.t(
           "next_label.#{visit.opened_at.nil? && visit.first? ? "fresh" : step(visit).stage}"
@@ -94,7 +97,23 @@ module Handrail
 
       private
 
-      def step(visit) = (@steps ||= {})[visit.id] ||= Fitting::NextStep.of(visit)
+      # what each visit needs next, as it is kept beside them
+      def step(visit) = steps.fetch(visit.id) { Fitting::NextStep.of(visit) }
+
+      def steps
+        @steps ||=
+          Store.db[:visit_summaries]
+            .where(clinic_id: @clinic.id, patient_id: @patient.id)
+            .to_h { |row| [row[:visit_id], kept(row)] }
+      end
+
+      def kept(row)
+        Fitting::NextStep[
+          **%i[stage state finding].to_h { |name| [name, row[name].to_sym] },
+          figures: row[:figures].to_h.transform_keys(&:to_sym),
+          done: row[:done].to_a.map(&:to_sym)
+        ]
+      end
     end
   end
 end

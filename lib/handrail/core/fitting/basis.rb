@@ -102,11 +102,13 @@ module Handrail
         # was written: writing it first changes nothing.
         def set_at(visit, side, about)
           place, check = about
+          written = visit.settings(side).select(&:last)
+          return {} if written.empty?
+
           straps = visit.family.all_steps.select { |step| step.opens.to_a.include?(check) }
           keys = [place, *straps.map(&:strap)].compact
-          visit
-            .settings(side)
-            .select { |field, row| row && (keys.include?(field.key) || field.type != "length") }
+          written
+            .select { |field, _| keys.include?(field.key) || field.type != "length" }
             .to_h { |field, row| [field.key, row[:typed]] }
         end
 

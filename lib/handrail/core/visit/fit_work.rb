@@ -10,6 +10,7 @@ module Handrail
         @checklists = {}
         @applying = {}
         @fitted_at = {}
+        @settings = {}
       end
 
       # The checks that apply here, as [Families::Check, place] pairs. At a recheck the family's
@@ -84,6 +85,10 @@ module Handrail
 
       # The family's settings that apply, each with its latest row up to this visit, or nil.
       def settings(side = first_side)
+        @settings[side] ||= found_settings(side)
+      end
+
+      def found_settings(side)
         latest =
           @visit
             .rows_so_far(:strap_settings)
@@ -91,6 +96,7 @@ module Handrail
             .to_h { |row| [row[:setting], row] }
         @visit.family.settings_for(@visit.config).map { |field| [field, latest[field.key]] }
       end
+      private :found_settings
 
       # How far straps are pulled past their marks, as Fitting::MarkDrifts; empty where the family
       # keeps no reach, or it was not read.

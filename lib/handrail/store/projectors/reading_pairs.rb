@@ -109,15 +109,7 @@ module Handrail
         end
 
         def add_up(whose, count, squares, means)
-          unless count.positive?
-            return(
-              Store.db[:repeatabilities].where(whose).update(
-                pairs: Sequel[:pairs] + count,
-                squares: Sequel[:squares] + squares,
-                means: Sequel[:means] + means
-              )
-            )
-          end
+          return take_away(whose, count, squares, means) unless count.positive?
 
           sums = { pairs: count, squares: squares, means: means }
           Store.replace(
@@ -133,6 +125,14 @@ module Handrail
               Sequel[:excluded][name]
             end
           end
+        end
+
+        # what stands there is at least what is taken away, or only becomes another value
+        def take_away(whose, count, squares, means)
+          added = { pairs: count, squares: squares, means: means }
+          Store.db[:repeatabilities].where(whose).update(
+            added.to_h { |name, by| [name, Sequel[name] + by] }
+          )
         end
       end
     end
