@@ -27,8 +27,9 @@ module Handrail
           include WithPhotos
 
           # A place as it is listed. number - on the figure; words, history - what it was, visit by
-          # visit; ask - whether it is to be looked at again here.
-          Listed = Value.new(:place, :number, :words, :history, :state, :ask)
+          # visit; ask - whether it is to be looked at again here; fresh - whether it was written down at
+          # this very visit, and may have been tapped by mistake.
+          Listed = Value.new(:place, :number, :words, :history, :state, :ask, :fresh)
 
           def figure = Figures.new(visit, side: side).plain(spots: spots)
 
@@ -44,7 +45,8 @@ module Handrail
                   words: words_of(place.last),
                   history: history_of(place),
                   state: state_of(place),
-                  ask: writable? && waiting.include?(place.id)
+                  ask: writable? && waiting.include?(place.id),
+                  fresh: writable? && fresh?(place)
                 ]
               end
           end
@@ -54,7 +56,7 @@ module Handrail
             Store::Commands::RecordSkin::KINDS.map { |kind| [kind, Wording.t("skin.#{kind}")] }
 
           def courses
-            Store::Commands::RecordSkin::COURSES.map do |course|
+            (Store::Commands::RecordSkin::COURSES - %w[mistake]).map do |course|
               [course, Wording.t("courses_of_skin.#{course}")]
             end
           end
@@ -64,7 +66,14 @@ module Handrail
           def word = visit.word_here || {}
           def score(name) = typed(name) || word[name.to_sym]
 
+          # Whether the refused form was about this place, and whether it took the place back.
+          def followed?(listed) = typed("follows") == listed.place.last[:id].to_s
+          def of_a_new_place(name) = (typed(name) if typed("follows").to_s.empty?)
+          def mistaken?(listed) = followed?(listed) && typed("course") == "mistake"
+
           private
+
+          def fresh?(place) = !place.gone? && place.rows.all? { |row| row[:visit_id] == visit.id }
 
           def spots
             seen = visit.skin(side).reject(&:gone?)
