@@ -29,6 +29,7 @@ gem "ruby-vips", "~> 2.2"
 
 # the web
 gem "activesupport", "~> 7.2"
+gem "argon2", "~> 2.3"
 gem "bcrypt", "~> 3.1"
 gem "erubi", "~> 1.13"
 gem "i18n", "~> 1.14"

@@ -69,7 +69,7 @@ module Fixtures
   end
 
   def make_account(clinic, role = "fitter")
-    hash = BCrypt::Password.create(PASSWORD, cost: BCrypt::Engine::MIN_COST).to_s
+    hash = Handrail::Store::People.hash(PASSWORD)
     Store::Account.create(
       clinic_id: clinic.id,
       name: "#{role.capitalize} Spec",

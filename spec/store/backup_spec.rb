@@ -95,10 +95,14 @@ RSpec.describe "Backup and restore" do
     )
   end
 
-  it "keeps as many as it is told to, and leaves nothing half made" do
+  it "keeps as many as it is told to, and leaves nothing half made, of itself or of one that was killed" do
     filled
+    killed = File.join(@folder, ".making-killed")
+    Dir.mkdir(killed)
+    File.write(File.join(killed, "database.dump"), "half")
+    FileUtils.touch(killed, mtime: Time.now - 86_400)
     5.times { backup }
-    expect(Dir.children(@folder).size).to eq 3
+    expect(Dir.children(@folder).size).to eq 3 # .making-killed is gone too
     expect(Dir.children(@folder)).to all match(/\Ahandrail-\d{8}-\d{6}(-\d+)?\.tar\z/)
   end
 

@@ -126,9 +126,9 @@ RSpec.describe Handrail::Store::People do
     it "sets it once and ends every session" do
       store.db[:account_active_session_keys].insert(account_id: fitter.id, session_id: "s")
       token = reset(fitter)
-      expect(BCrypt::Password.new(fitter.refresh.password_hash)).to eq Fixtures::PASSWORD
+      expect(described_class).to be_password(fitter.refresh, Fixtures::PASSWORD)
       join(token)
-      expect(BCrypt::Password.new(fitter.refresh.password_hash)).to eq password
+      expect(described_class).to be_password(fitter.refresh, password)
       expect(store.db[:account_active_session_keys].where(account_id: fitter.id)).to be_empty
       expect { join(token) }.to raise_error(store::Unacceptable)
     end
@@ -217,7 +217,7 @@ RSpec.describe Handrail::Store::People do
       expect(
         store.db[:account_active_session_keys].where(account_id: fitter.id).select_map(:session_id)
       ).to eq %w[here]
-      expect(BCrypt::Password.new(fitter.refresh.password_hash)).to eq password
+      expect(described_class).to be_password(fitter.refresh, password)
     end
   end
 

@@ -108,12 +108,24 @@ RSpec.describe "People and their accounts", :rolled_back do
   # how often a password was tried while a block ran
   def tried
     count = 0
-    allow(BCrypt::Engine).to receive(:hash_secret).and_wrap_original do |original, *args|
+    allow(Argon2::Password).to receive(:verify_password).and_wrap_original do |original, *args|
       count += 1
       original.call(*args)
     end
     yield
     count
+  end
+
+  it "reads a password to its end, and keeps one of before anew as it signs in" do
+    long = "harbour wall " * 8
+    fitter.update(password_hash: BCrypt::Password.create(long, cost: BCrypt::Engine::MIN_COST).to_s)
+    sign_in(fitter, password: long)
+    expect(fitter.refresh.password_hash).to start_with "$argon2id$"
+    sign_out
+    sign_in(fitter, password: "#{long[..-2]}x")
+    expect(last_response).not_to be_redirect
+    sign_in(fitter, password: long)
+    expect(last_response).to be_redirect
   end
 
   it "ends a closed account's session at once" do

@@ -108,8 +108,10 @@ module Handrail
 
           def nobody
             Store::SignInLog.note("unknown", address: request.ip)
-            BCrypt::Password.new(NOBODY) == param(password_param) && nil
+            password_hash_match?(NOBODY, param(password_param)) && nil
           end
+
+          def password_hash_match?(hash, password) = Store::People.match?(hash, password)
 
           def note(what)
             row = account || (logged_in? ? Store.db[:accounts].where(id: session_value).first : nil)
@@ -120,6 +122,7 @@ module Handrail
           # password again
           def right_password
             note("signed_in")
+            Store::People.renew_hash(Store::Account[session_value], param(password_param))
             session["confirmed_at"] = Time.now.to_i
             Slowing.forget(request)
           end
