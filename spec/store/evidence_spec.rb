@@ -396,4 +396,34 @@ RSpec.describe "Evidence rests on something", :rolled_back do
       expect(open.map(&:code)).to include(:check_open).or include(:check_changed)
     end
   end
+
+  describe "a check that failed" do
+    def answer(outcome, check: "no_pinch", **said) =
+      run(visit, fitter, :RecordCheck, check: check, outcome: outcome, **said)
+
+    it "is no longer so by a yes alone: something was changed, or it is said what was misread" do
+      answer("bad")
+      expect { answer("good") }.to raise_error(store::Unacceptable, /nothing was changed since/)
+      expect(blocks(visit)).to include(:check_failed)
+      answer("good", note: "tapped the wrong one")
+      expect(blocks(visit)).not_to include(:check_failed)
+      expect(record(visit).rows(:check_results).last).to include(note: "tapped the wrong one")
+    end
+
+    it "is good again by a yes once its remedy was made, or another piece is in hand" do
+      answer("bad")
+      run(visit, fitter, :ChangeOneThing, problem: "pinches", remedy: "lower_popliteal_pad")
+      expect { answer("good") }.not_to raise_error
+      answer("bad")
+      another(visit)
+      expect { answer("good") }.not_to raise_error
+    end
+
+    it "is good by a value that was measured anew, which says itself what was seen" do
+      answer(nil, check: "slip", value: "40 mm")
+      expect(blocks(visit)).to include(:check_failed)
+      answer(nil, check: "slip", value: "2 mm")
+      expect(blocks(visit)).not_to include(:check_failed)
+    end
+  end
 end

@@ -193,6 +193,7 @@ class Moves
       side: side,
       place: item.place,
       outcome: item.check.measured? ? nil : (bad ? "bad" : "good"),
+      note: (one_in(3) ? nil : "misread before"),
       value: item.check.measured? ? measured(item, bad) : nil
     }
   end

@@ -11,6 +11,11 @@ module Handrail
       Item =
         Value.new(:check, :place, :state, :result, :opened_by) do
           def key = [check.key, place].reject(&:empty?).join(":")
+          def failed? = state == :stop
+
+          # Whether a yes to it would take back a no with nothing changed between: then it is said why.
+          # A value that is measured says itself what was seen.
+          def taken_back? = failed? && !check.measured?
         end
 
       attr_reader :items, :changes
@@ -36,7 +41,7 @@ module Handrail
 
       # The item of a check, at a place where it has several. key - "slip" or "pressure:calf"
       def [](key) = items.find { |item| item.key == key }
-      def failed = items.select { |item| item.state == :stop }
+      def failed = items.select(&:failed?)
       def open_again = items.select { |item| item.state == :look_again }
       def not_done = items.select { |item| item.state == :not_done }
       def good? = items.all? { |item| item.state == :good }

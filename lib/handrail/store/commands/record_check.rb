@@ -13,6 +13,8 @@ module Handrail
       #
       #   RecordCheck.new("check" => "slip", "outcome" => "not_possible", "note" => "can not walk yet")
       #
+      # What failed and was not changed is good only with a note: what was done, or misread.
+      #
       # Refuses before the size and the device are there, and under a stop sign.
       class RecordCheck < VisitCommand
         include CheckValues
@@ -39,6 +41,7 @@ module Handrail
               all(visit, own)
           unacceptable("check", "There is no such check here.") unless found
 
+          own_words(visit, own)
           values = outcome == "not_possible" ? not_possible(found) : seen(found, outcome, value)
           Decision.insert(
             with_side(visit, own, said(visit, found, values)),
@@ -54,6 +57,17 @@ module Handrail
         end
 
         private
+
+        # a failure ends by an act of its own
+        def own_words(visit, own)
+          item = visit.checklist(own)[[check, place.to_s].reject(&:empty?).join(":")]
+          return unless outcome == "good" && note.to_s.empty? && item&.taken_back?
+
+          unacceptable(
+            "note",
+            "It failed, and nothing was changed since. Say what was misread, or done."
+          )
+        end
 
         def not_possible(found)
           unacceptable("note", "Say why it is not possible today.") unless note
