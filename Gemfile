@@ -16,8 +16,8 @@ gem "tzinfo", "~> 2.0"
 gem "tzinfo-data", "~> 1.2024"
 
 # open formats
-gem "ice_cube"
 gem "icalendar", "~> 2.10"
+gem "ice_cube", "~> 0.17"
 gem "prawn", "~> 2.5"
 gem "prawn-svg", "~> 0.36"
 gem "prawn-table", "~> 0.2"

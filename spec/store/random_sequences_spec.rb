@@ -156,11 +156,13 @@ RSpec.describe "Random sequences of commands" do
 
   # summaries that come out otherwise where the tables that they do not name are empty
   def unsaid(fitting)
-    Handrail::Store::Summaries::ALL.select(&:tables_read).filter_map do |summary|
-      whole = summary.new(visits_of(fitting)).made
-      said = summary.new(visits_of(fitting, only: summary.tables_read)).made
-      "#{summary} reads more than it says: #{whole}, #{said}" unless whole == said
-    end
+    Handrail::Store::Summaries::ALL
+      .select(&:tables_read)
+      .filter_map do |summary|
+        whole = summary.new(visits_of(fitting)).made
+        said = summary.new(visits_of(fitting, only: summary.tables_read)).made
+        "#{summary} reads more than it says: #{whole}, #{said}" unless whole == said
+      end
   end
 
   def visits_of(fitting, only: nil)
