@@ -102,7 +102,11 @@ RSpec.describe Handrail::Anatomy do
         text = File.read(File.join(Handrail::ROOT, "knowledge", "sites.yml"))
         Dir.mktmpdir do |dir|
           path = File.join(dir, "sites.yml").tap { |file| File.write(file, text.sub(from, to)) }
-          expect { described_class.load(path) }.to raise_error(Handrail::Knowledge::Faulty, message)
+          raw = -> { Handrail::Knowledge.read(path, schema: "sites") }
+          expect { described_class.read(raw.call, Handrail::Anatomy::Figure.all) }.to raise_error(
+            Handrail::Knowledge::Faulty,
+            message
+          )
         end
       end
     end

@@ -178,7 +178,7 @@ RSpec.describe Handrail::Wording do
 
   # a line of a sheet without words would be an error only when it is first printed
   describe "what the computed sheets say" do
-    sizing::SHEETS.each_key do |key|
+    sizing::SHEETS.each do |key|
       it "has words for every line and note of #{key}, and none that nothing says" do
         source = File.read(File.join(__dir__, "../../lib/handrail/core/sizing/sheets/#{key}.rb"))
         tree = I18n.t!("sizing.#{key}")

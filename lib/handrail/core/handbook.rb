@@ -27,15 +27,11 @@ module Handrail
     def self.unfilled(text) =
       text.to_s.gsub(/\{(\w+?)(?:\.says)?\}/) { "the #{Regexp.last_match(1).tr("_", " ")}" }
 
-    # sites - an Anatomy::Vocabulary; families - key => Families::Family.
-    def initialize(
-      sites: Anatomy::Vocabulary.default,
-      families: Families::Registry.all,
-      schools: File.join(ROOT, "knowledge", "schools.yml")
-    )
-      @sites = sites
+    # edition - of the sites and schools; families - key => Families::Family.
+    def initialize(edition: Edition.current, families: Families::Registry.all)
+      @edition = edition
+      @sites = edition.sites
       @families = families
-      @schools_file = schools
     end
 
     # Sites by the part of the body: "leg" => Sites.
@@ -71,17 +67,9 @@ module Handrail
     # Where practitioners differ, as Schools.
     def schools
       @schools ||=
-        Knowledge
-          .read(@schools_file, schema: "schools")
-          .fetch("schools")
-          .map do |raw|
-            School[
-              topic: raw["topic"],
-              ways: raw["ways"],
-              followed: raw["followed"],
-              why: raw["why"]
-            ]
-          end
+        @edition.schools.map do |raw|
+          School[topic: raw["topic"], ways: raw["ways"], followed: raw["followed"], why: raw["why"]]
+        end
     end
 
     # Entries in which every word of a text is found, those that begin with it first; nothing for no

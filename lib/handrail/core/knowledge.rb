@@ -10,7 +10,8 @@ module Handrail
     class Faulty < Handrail::Error
     end
 
-    SCHEMAS = File.join(ROOT, "knowledge", "schema")
+    FOLDER = File.join(ROOT, "knowledge")
+    SCHEMAS = File.join(FOLDER, "schema")
 
     # path - the YAML file; schema - the name of a file in knowledge/schema, without its ending. A
     # block gets the Hash before it is held against the schema, and returns what is to be held

@@ -7,34 +7,18 @@ module Handrail
   #
   #   Language.of("de").say("Stand") # => "Aufstehen"
   class Language
-    FOLDER = File.join(ROOT, "knowledge", "languages")
     # key => its own name
     ALL = { "en" => "English", "de" => "Deutsch" }.freeze
 
-    KEPT = Memory.new(20)
-    private_constant :KEPT
-
-    class << self
-      # The language of a key; English where it is none.
-      def of(key)
-        KEPT.remember(ALL.key?(key) ? key : "en") { new(ALL.key?(key) ? key : "en") }
-      end
-    end
+    # The language of a key, of the edition that is read by; English where it is none.
+    def self.of(key) = Edition.here.language(key)
 
     attr_reader :key
 
-    def initialize(key)
+    # texts - Hashes of an English text and its words: [{ "en" => .., "de" => .. }, ...]
+    def initialize(key, texts)
       @key = key
-      path = File.join(FOLDER, "#{key}.yml")
-      @texts =
-        if File.exist?(path)
-          Knowledge
-            .read(path, schema: "language")
-            .fetch("texts")
-            .to_h { |one| [one["en"], one[key]] }
-        else
-          {}
-        end
+      @texts = texts.to_h { |one| [one["en"], one[key]] }
       freeze
     end
 

@@ -1,20 +1,94 @@
 # frozen_string_literal: true
 
 module Handrail
-  # The versions of the methods that make kept figures. A method that is changed so that it gives
-  # other figures gets a new number here; what was kept says which one made it.
+  # The methods that compute figures, by number: a method that is changed so that it gives other
+  # figures is new code under a new number, beside the old. What was kept says which number made
+  # it, and a fitting that was pinned to an older number is computed by that one.
+  #
+  #   Methods.made_by("trend", 1) # => Followup::Trend
+  #   Methods::VERSIONS["match"]  # => 2, what a fitting is pinned to today
   module Methods
-    VERSIONS = {
-      "match" => 2,
-      "trial_run" => 1,
-      "support_belt" => 2,
-      "panel_arms" => 1,
-      "stays" => 1,
-      "kafo_levels" => 2,
-      "heel_wedge" => 2,
-      "wrap_straps" => 2,
-      "strap_ends" => 2,
-      "ankle_brachial" => 1
+    # method => number => the class or module that computes it, as a name within Handrail
+    MADE_BY = {
+      "match" => {
+        2 => "Sizing::Matching"
+      },
+      "precision" => {
+        1 => "Measuring::Precision"
+      },
+      "trial_run" => {
+        1 => "Sizing::TrialRun"
+      },
+      "support_belt" => {
+        2 => "Sizing::Sheets::SupportBelt"
+      },
+      "panel_arms" => {
+        1 => "Sizing::Sheets::PanelArms"
+      },
+      "stays" => {
+        1 => "Sizing::Sheets::Stays"
+      },
+      "kafo_levels" => {
+        2 => "Sizing::Sheets::KafoLevels"
+      },
+      "heel_wedge" => {
+        2 => "Sizing::Sheets::HeelWedge"
+      },
+      "wrap_straps" => {
+        2 => "Sizing::Sheets::WrapStraps"
+      },
+      "strap_ends" => {
+        2 => "Sizing::Sheets::StrapEnds"
+      },
+      "ankle_brachial" => {
+        1 => "Compression::AnkleBrachial"
+      },
+      "laplace" => {
+        1 => "Compression::Laplace"
+      },
+      "fewest_changes" => {
+        1 => "Compression::FewestChanges"
+      },
+      "thinner" => {
+        1 => "Compression::Thinner"
+      },
+      "strap_seat" => {
+        1 => "Fitting::StrapSeat"
+      },
+      "mark_drift" => {
+        1 => "Fitting::MarkDrift"
+      },
+      "limb_volume" => {
+        1 => "Followup::LimbVolume"
+      },
+      "trend" => {
+        1 => "Followup::Trend"
+      },
+      "part_life" => {
+        1 => "Followup::PartLife"
+      },
+      "consistency" => {
+        1 => "Measuring::Consistency"
+      }
     }.freeze
+
+    # method => the number in force
+    VERSIONS = MADE_BY.transform_values { |numbers| numbers.keys.max }.freeze
+
+    class << self
+      # The numbers in force, as a fitting is pinned to them.
+      def in_force = VERSIONS
+
+      # What computes a method under a number. number - nil for a fitting that was pinned before the
+      # method had one, which is computed by the oldest; so is one of a number that there was no code
+      # kept of. Raises KeyError where there is no such method.
+      def made_by(method, number)
+        numbers = MADE_BY.fetch(method)
+        kept = numbers.keys.sort
+        Handrail.const_get(
+          numbers.fetch(kept.reverse.find { |one| one <= number.to_i } || kept.first)
+        )
+      end
+    end
   end
 end

@@ -89,17 +89,13 @@ module Handrail
     # from the top, clockwise).
     Piece = Value.new(:width, :height, :shapes)
 
-    # The sheets by the name that a family's `derive` gives.
-    def self.sheet_maker(key) = SHEETS.fetch(key).then { |name| Sheets.const_get(name) }
+    # What makes the sheet of the name that a family's `derive` gives, as its method in force.
+    def self.sheet_maker(key)
+      raise KeyError, "no sheet is called #{key}" unless SHEETS.include?(key)
 
-    SHEETS = {
-      "support_belt" => :SupportBelt,
-      "panel_arms" => :PanelArms,
-      "stays" => :Stays,
-      "kafo_levels" => :KafoLevels,
-      "heel_wedge" => :HeelWedge,
-      "wrap_straps" => :WrapStraps,
-      "strap_ends" => :StrapEnds
-    }.freeze
+      Methods.made_by(key, Methods::VERSIONS.fetch(key))
+    end
+
+    SHEETS = %w[support_belt panel_arms stays kafo_levels heel_wedge wrap_straps strap_ends].freeze
   end
 end

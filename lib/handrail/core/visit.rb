@@ -11,7 +11,7 @@ module Handrail
   #   visit.repeats("calf_widest", "left").mm
   #   visit.gates.blocks(:hand_over)
   #
-  # Where its rows come from it does not know: `source` answers clinic, patient, prescription,
+  # Where its rows come from it does not know: `source` answers clinic, clinic_at(row), patient, prescription,
   # fitting, visits, rows(table, visit_id), what_worked(family, problem), pin(visit_id), stock, shelf, stocked?,
   # repeatability(account_id, site) and name_of(id).
   class Visit
@@ -36,7 +36,8 @@ module Handrail
                    :due_from,
                    :due_to,
                    :plan_key
-    def_delegators :source, :clinic, :patient, :prescription, :fitting, :visits, :name_of
+    def_delegators :source, :patient, :prescription, :fitting, :visits, :name_of
+    def_delegators :pin, :family, :product, :revision, :method_of
     def_delegators :size_work,
                    :match,
                    :sheets,
@@ -109,9 +110,8 @@ module Handrail
     # or last took a change.
     attr_reader :pin
 
-    def family = pin.family
-    def product = pin.product
-    def revision = pin.revision
+    # Reads by the edition that it is pinned to within the block: sites, figures, languages.
+    def by_edition(&) = Edition.with(pin.edition, &)
 
     def config
       @config ||=
@@ -134,6 +134,10 @@ module Handrail
     def side = prescription.side
     def sides = Measuring::Plan.sides(side)
     def other_side = OTHER[side]
+
+    # The clinic as it is; at a closed visit as it was when that was closed, with its zone and what it
+    # prints.
+    def clinic = @clinic ||= closed? ? source.clinic_at(row) : source.clinic
 
     # A side as it is said where there is more than one of them: "left", else nil.
     def said_side(side) = sides.one? ? nil : side

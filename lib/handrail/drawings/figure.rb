@@ -66,7 +66,7 @@ module Handrail
       def key
         profile = @profile && [@profile.levels, @profile.girths]
         [
-          @figure.key,
+          @figure.object_id,
           @side,
           @centre,
           @slim,

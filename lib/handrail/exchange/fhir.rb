@@ -27,7 +27,7 @@ module Handrail
       def bundle
         organization
         patient
-        @visits.each { |visit| of_visit(visit) }
+        @visits.each { |visit| visit.by_edition { of_visit(visit) } }
         {
           "resourceType" => "Bundle",
           "type" => "collection",

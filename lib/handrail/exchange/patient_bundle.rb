@@ -159,8 +159,10 @@ module Handrail
         CSV.generate(row_sep: "\r\n") do |out|
           out << COLUMNS
           @visits.each do |visit|
-            usable = visit.usable_readings
-            visit.rows(:readings).each { |row| out << reading(visit, row, usable.include?(row)) }
+            visit.by_edition do
+              usable = visit.usable_readings
+              visit.rows(:readings).each { |row| out << reading(visit, row, usable.include?(row)) }
+            end
           end
         end
       end

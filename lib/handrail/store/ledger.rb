@@ -36,7 +36,11 @@ module Handrail
       # command - a VisitCommand. Returns a Taken.
       def run(command)
         command.authorize!(account)
-        Store.again { Store.db.transaction { taken(command, locked) } }
+        Store.again do
+          Store.db.transaction do
+            locked.then { |visit| visit.by_edition { taken(command, visit) } }
+          end
+        end
       rescue Sequel::UniqueConstraintViolation, Sequel::Postgres::ExclusionConstraintViolation => e
         raise unless command.respond_to?(:doubled)
 
@@ -129,6 +133,7 @@ module Handrail
         # the database has counted both on with the entry
         [visit.row, visit.fitting].each { |one| one.values[:version] = owner[:version] }
         own = { **opening(visit, command, owner[:at]), **signed(decision.visit.to_h) }
+        own[:clinic_state_id] = ClinicStates.keep(visit.clinic) if own[:closed_at]
         visit.row.update(**own) if own.any?
         decision.effects.each { |effect| effect.carry_out(visit, owner) }
         fresh = visit.renewed

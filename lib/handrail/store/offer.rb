@@ -4,8 +4,8 @@ require "digest"
 
 module Handrail
   module Store
-    # What has changed since a running fitting was pinned: the family's file, the product's options,
-    # the chart. It is offered once; taking it or leaving it is an entry (Commands::TakeProtocol).
+    # What has changed since a running fitting was pinned: the family's file, the knowledge beside it,
+    # the methods, the product's options, the chart. It is offered once; taking it or leaving it is an entry (Commands::TakeProtocol).
     #
     # current - the Visit::Pin that would be taken; changes - Families::Difference::Lines; digest -
     # of what is offered.
@@ -25,24 +25,29 @@ module Handrail
         end
 
         def self.current_key(current)
-          [current.family.digest, current.product.options.sort.inspect, current.revision&.id].join(
-            "|"
-          )
+          [
+            current.family.digest,
+            current.edition.digest,
+            current.methods.sort.inspect,
+            current.product.options.sort.inspect,
+            current.revision&.id
+          ].join("|")
         end
 
-        # What changed, in a word each: "protocol", "product", "chart".
+        # What changed, in a word each: "protocol", "knowledge", "method", "product", "chart".
         def names = changes.map(&:what).uniq
       end
 
     # The differences between two pins, as lines for the screen.
     module OfferChanges
-      # what - "protocol", "product" or "chart"; path - where; before, after - texts, nil where
+      # what - "protocol", "knowledge", "method", "product" or "chart"; path - where; before, after - texts, nil where
       # there was nothing.
       Line = Value.new(:what, :path, :before, :after)
 
       class << self
         def between(pinned, current)
-          protocol(pinned, current) + options(pinned, current) + chart(pinned, current)
+          protocol(pinned, current) + knowledge(pinned, current) + methods(pinned, current) +
+            options(pinned, current) + chart(pinned, current)
         end
 
         private
@@ -55,6 +60,29 @@ module Handrail
             .map do |path, before, after|
               Line[what: "protocol", path: path, before: before, after: after]
             end
+        end
+
+        def knowledge(pinned, current)
+          return [] if pinned.edition.digest == current.edition.digest
+
+          before, after = [pinned, current].map { |pin| pin.edition.of(current.family) }
+          Families::Difference
+            .between(before, after)
+            .map { |path, was, is| Line[what: "knowledge", path: path, before: was, after: is] }
+        end
+
+        # a method that is computed by other code than was pinned
+        def methods(pinned, current)
+          current.methods.keys.filter_map do |name|
+            next if pinned.method_of(name) == current.method_of(name)
+
+            Line[
+              what: "method",
+              path: name.tr("_", " "),
+              before: pinned.methods[name]&.to_s,
+              after: current.methods[name].to_s
+            ]
+          end
         end
 
         def options(pinned, current)

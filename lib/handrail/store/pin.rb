@@ -11,9 +11,11 @@ module Handrail
             Store.db[:fitting_pins]
               .where(Sequel[:fitting_pins][:clinic_id] => clinic_id, :fitting_id => products.keys)
               .join(:protocols, id: :protocol_id)
+              .join(:editions, id: Sequel[:fitting_pins][:edition_id])
               .order(Sequel[:fitting_pins][:id])
               .select_all(:fitting_pins)
-              .select_append(:digest, :text)
+              .select_append(Sequel[:protocols][:digest], Sequel[:protocols][:text])
+              .select_append(Sequel[:editions][:digest].as(:edition))
               .select_append(Sequel[:protocols][:family].as(:family))
               .all
           revisions = ChartRevision.kept(rows.filter_map { |row| row[:chart_revision_id] }.uniq)
@@ -43,7 +45,8 @@ module Handrail
             chart_revision_id: current.revision&.id,
             methods: Store.json(current.methods),
             left_offer: offer,
-            settings: Store.json(current.settings)
+            settings: Store.json(current.settings),
+            edition_id: Editions.keep(clinic, current.edition)
           }
           id = Store.db[:fitting_pins].insert(**row)
           current.with(id: id, visit_id: at[:visit_id], version: at[:version], offer: offer)
@@ -72,8 +75,9 @@ module Handrail
             revision: revision,
             chart: revision&.chart_for(family),
             rule: revision&.rule,
-            methods: Methods::VERSIONS,
-            settings: clinic.choices_made.pinned(row[:family])
+            methods: Methods.in_force,
+            settings: clinic.choices_made.pinned(row[:family]),
+            edition: Edition.current
           ]
         end
 
@@ -117,7 +121,8 @@ module Handrail
             rule: revision&.rule,
             methods: row[:methods].to_h,
             offer: row[:left_offer],
-            settings: row[:settings].to_h
+            settings: row[:settings].to_h,
+            edition: Editions.of(row[:clinic_id], row[:edition])
           ]
         end
       end

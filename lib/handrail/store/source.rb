@@ -18,6 +18,11 @@ module Handrail
         @fitting = fitting
       end
 
+      # The clinic as it was when a visit was closed.
+      def clinic_at(row)
+        row.clinic_state_id ? ClinicStates.of(clinic, row.clinic_state_id) : clinic
+      end
+
       def patient = @batch.patient(fitting.patient_id)
       def prescription = @batch.prescription(fitting.prescription_id)
       def visits = @batch.visits(fitting.id)

@@ -66,7 +66,7 @@ module Handrail
         def project(visit)
           visits = visit.visits.map { |row| visit.at(row) }
           kept = kept_of(visit)
-          ALL.select { |one| one.new(visits).keep(kept.fetch(one.table)).any? }
+          visit.by_edition { ALL.select { |one| one.new(visits).keep(kept.fetch(one.table)).any? } }
         end
 
         # table => rows that are kept of a visit's fitting, all in one statement
@@ -118,7 +118,7 @@ module Handrail
                 .of_fittings(clinic, ids)
                 .each_value do |visits|
                   count += visits.size
-                  yield visits
+                  visits.last.by_edition { yield visits }
                 end
             end
           count

@@ -98,7 +98,7 @@ module Handrail
       private
 
       # what each visit needs next, as it is kept beside them
-      def step(visit) = steps.fetch(visit.id) { Fitting::NextStep.of(visit) }
+      def step(visit) = steps.fetch(visit.id) { visit.by_edition { Fitting::NextStep.of(visit) } }
 
       def steps
         @steps ||=

@@ -16,8 +16,15 @@ module Handrail
       }.freeze
 
       helpers do
-        # The visit asked for, or 404.
-        def visit! = found(Store::Visits.find(clinic, id))
+        # The visit asked for, or 404. From here on the request reads by what it is pinned to.
+        def visit! = found(Store::Visits.find(clinic, id)).tap { |visit| by_pin(visit) }
+
+        # Everything that is shown from here on is of this visit: its edition, and its clinic as it was
+        # when it was closed.
+        def by_pin(visit)
+          @told_by = visit.clinic
+          Edition.turn_to(visit.pin.edition)
+        end
 
         # Carries out an entry at the visit in the path. given - what the command reads; more - what it
         # is given beside that. The block
@@ -50,6 +57,7 @@ module Handrail
 
         # Shows a stage's page; there is none where the device has nothing for it.
         def show(page, visit, **how)
+          by_pin(visit)
           halt 404 unless page.of?(visit.family)
           made = page.new(visit, account, params: params, **how)
           locals = { page: made, visit: visit }
@@ -96,6 +104,8 @@ module Handrail
           )
         end
       end
+
+      def call!(env) = Edition.with(Edition.current) { super }
 
       # The page of a stage by its name, the order's where it is none.
       def self.page_of(stage)

@@ -29,17 +29,12 @@ module Handrail
       private_constant :POINTS
 
       class << self
-        # key => Figure, loaded once. Raises Knowledge::Faulty.
-        def all = @all ||= Memory.freeze(load(File.join(ROOT, "knowledge", "figures.yml")))
+        # key => Figure, of the edition that is read by.
+        def all = Edition.here.figures
         def fetch(key) = all.fetch(key) { raise Handrail::Error, "There is no figure “#{key}”." }
 
-        def load(path)
-          Knowledge
-            .read(path, schema: "figures")
-            .fetch("figures")
-            .to_h { |key, raw| [key, new(key, raw)] }
-            .freeze
-        end
+        # raw - figures.yml as it reads
+        def read(raw) = raw.fetch("figures").to_h { |key, one| [key, new(key, one)] }.freeze
       end
 
       def initialize(key, raw)

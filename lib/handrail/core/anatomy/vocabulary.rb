@@ -6,22 +6,22 @@ module Handrail
     class Vocabulary
       include Enumerable
 
-      def self.default = @default ||= Memory.freeze(load(File.join(ROOT, "knowledge", "sites.yml")))
+      # The sites of the edition that is read by.
+      def self.default = Edition.here.sites
 
-      # Raises Knowledge::Faulty, naming file, key and fault.
-      def self.load(path)
-        raw = Knowledge.read(path, schema: "sites")
+      # raw - sites.yml as it reads; figures - key => Figure. Raises Knowledge::Faulty, naming file,
+      # key and fault.
+      def self.read(raw, figures)
         new(raw.fetch("sites").map { |key, fields| site(key, fields) }).tap do |sites|
-          placed(sites, File.basename(path))
+          placed(sites, figures)
         end
       end
 
       # every site must lie on its figure
-      def self.placed(sites, file)
+      def self.placed(sites, figures)
         faults =
           sites.filter_map do |site|
-            figure = Figure.all[site.figure] or
-              next "#{site.key}: there is no figure #{site.figure}"
+            figure = figures[site.figure] or next "#{site.key}: there is no figure #{site.figure}"
             unknown = [*site.between, *site.around] - figure.points.keys - ["floor"]
             next "#{site.key}: #{site.figure} has no point #{unknown.join(", ")}" if unknown.any?
 
@@ -34,7 +34,7 @@ module Handrail
               "#{site.key}: its level lies off the figure"
             end
           end
-        raise Knowledge::Faulty, "#{file}: #{faults.join("; ")}" if faults.any?
+        raise Knowledge::Faulty, "sites.yml: #{faults.join("; ")}" if faults.any?
       end
 
       AS_THEY_STAND = %w[

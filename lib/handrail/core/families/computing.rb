@@ -8,10 +8,11 @@ module Handrail
       SHEETS = Memory.new(1000)
       private_constant :SHEETS
 
-      # family; config - what applies, with the order's fields and the product's options; reading -
-      # called with (site key, posture or nil), returns a Length or nil; side - the side that they
-      # are computed for, or nil. Returns Sizing::Sheets by key, in the family's order.
-      def self.sheets(family, config, side = nil, &reading)
+      # pin - a Visit::Pin: family and methods; config - what applies, with the order's fields and the
+      # product's options; reading - called with (site key, posture or nil), returns a Length or nil;
+      # side - the side that they are computed for, or nil. Returns Sizing::Sheets by key, in the family's order.
+      def self.sheets(pin, config, side = nil, &reading)
+        family = pin.family
         family
           .derives(config)
           .to_h do |derive|
@@ -19,15 +20,16 @@ module Handrail
               derive.inputs.to_h do |name, source|
                 [name.to_sym, value(family, config, own(source, side), reading)]
               end
-            [derive.sheet, SHEETS.remember([derive.object_id, inputs]) { sheet(derive, inputs) }]
+            maker = pin.method_of(derive.sheet)
+            key = [maker, Edition.here.digest, derive.object_id, inputs]
+            [derive.sheet, SHEETS.remember(key) { sheet(maker, derive, inputs) }]
           end
       end
 
       class << self
         private
 
-        def sheet(derive, inputs)
-          maker = Sizing.sheet_maker(derive.sheet)
+        def sheet(maker, derive, inputs)
           maker.make(derive.title, inputs, names: names(derive))
         end
 

@@ -93,7 +93,7 @@ module Handrail
               .map { |key| "size: no derive is called #{key}" }
           faults +
             family.all_derives.flat_map do |derive|
-              unless Sizing::SHEETS.key?(derive.sheet)
+              unless Sizing::SHEETS.include?(derive.sheet)
                 next ["derive: there is no sheet #{derive.sheet}"]
               end
 

@@ -19,7 +19,8 @@ module Handrail
       private_constant :PARTS
 
       class << self
-        def default = @default ||= Memory.freeze(new(Knowledge.read(PATH, schema: "girths")))
+        # The model of the edition that is read by.
+        def default = Edition.here.girths
       end
 
       # sites - keys of the joint distribution, in order; mean - of the logarithms of girths in mm;
@@ -29,7 +30,9 @@ module Handrail
 
       # raw - "sites", "mean", "covariance", "people", "thresholds", and "near": site => { "of",
       # "log_ratio", "sd" }
-      def initialize(raw)
+      # key - tells it from other models, where its parts are to be kept
+      def initialize(raw, key: nil)
+        @key = key || object_id
         @sites = raw["sites"]
         @mean = raw["mean"]
         @covariance = raw["covariance"]
@@ -45,7 +48,7 @@ module Handrail
 
       # The joint distribution of some of the sites.
       def part(keys)
-        PARTS.remember([object_id, keys]) do
+        PARTS.remember([@key, keys]) do
           Part.new(keys.map { |key| mean_of(key) }, covariance_of(keys))
         end
       end

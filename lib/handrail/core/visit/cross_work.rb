@@ -36,7 +36,7 @@ module Handrail
         return unless human?
 
         @together ||= {}
-        (@together[side] ||= Measuring::Consistency.new(figures_of(side))).forecast(site)
+        (@together[side] ||= @visit.method_of("consistency").new(figures_of(side))).forecast(site)
       end
 
       private

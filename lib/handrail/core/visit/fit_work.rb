@@ -43,7 +43,10 @@ module Handrail
             .select { |strap| strap.level && @visit.family.seats.include?(strap.key) }
         profile = @visit.profile(figure, side)
         straps.map do |strap|
-          [strap, Fitting::StrapSeat.new(profile, Quantity::Length.parse(strap.level).mm.to_f)]
+          [
+            strap,
+            @visit.method_of("strap_seat").new(profile, Quantity::Length.parse(strap.level).mm.to_f)
+          ]
         end
       end
 
@@ -110,7 +113,7 @@ module Handrail
           field, row = found[key]
           next unless row
 
-          Fitting::MarkDrift[
+          @visit.method_of("mark_drift")[
             field: field,
             past: row[:value_mm].to_r,
             reach: reach[:value_mm].to_r,

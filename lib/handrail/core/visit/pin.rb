@@ -8,7 +8,7 @@ module Handrail
     # Families::Family; product - a Product; revision - the chart's row (id, dated), or nil; chart -
     # a Sizing::Chart, or nil; rule - a Sizing::TieRule; methods - method => version; offer - the
     # digest of an offer that was left, or nil; settings - what the clinic had settled then:
-    # "repeats", "firm", "windows".
+    # "repeats", "firm", "windows"; edition - the Edition of the knowledge beside the family.
     Pin =
       Value.new(
         :id,
@@ -21,7 +21,11 @@ module Handrail
         :rule,
         :methods,
         :offer,
-        :settings
-      )
+        :settings,
+        :edition
+      ) do
+        # What computes a method for this fitting, see Methods.
+        def method_of(name) = Methods.made_by(name, methods[name])
+      end
   end
 end

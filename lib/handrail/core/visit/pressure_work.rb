@@ -31,10 +31,10 @@ module Handrail
         return if items.empty? || items.any? { |item| item.result&.value.nil? || item.opened_by }
 
         read = items.each_with_index.to_h { |item, i| [i + 1, item.result.value] }
-        Compression::FewestChanges.new(
-          read,
-          **%w[bottom top within].to_h { |key| [key.to_sym, Rational(line[key])] }
-        ).straps
+        @visit
+          .method_of("fewest_changes")
+          .new(read, **%w[bottom top within].to_h { |key| [key.to_sym, Rational(line[key])] })
+          .straps
       end
 
       # What the straps press as they are, or as they are to be set, on a leg that is 1 to 5 % thinner,
@@ -122,7 +122,7 @@ module Handrail
       end
 
       def pressed(strap, percent)
-        Compression::Thinner.pressure(
+        @visit.method_of("thinner").pressure(
           (strap.set_to || strap.pressure).to_f,
           stretch: stretch,
           share: percent / 100.0
@@ -146,13 +146,14 @@ module Handrail
 
       # girth, above - mm; width - a Length
       def pull(strap, girth, width, above)
+        laplace = @visit.method_of("laplace")
         mmhg = strap.pressure.to_f
-        tension = Compression::Laplace.tension(mmhg, girth: girth / 10, width: width.mm.to_f / 10)
+        tension = laplace.tension(mmhg, girth: girth / 10, width: width.mm.to_f / 10)
         Pull[
           number: strap.number,
           newtons: tension * GRAVITY,
-          one_more: Compression::Laplace.one_more(mmhg, 1),
-          next_girth: above && Compression::Laplace.at_girth(mmhg, girth, above)
+          one_more: laplace.one_more(mmhg, 1),
+          next_girth: above && laplace.at_girth(mmhg, girth, above)
         ]
       end
     end

@@ -32,17 +32,18 @@ module Handrail
           rule = @visit.pin.rule
           step = tape_resolution
           precise = precision(side)
+          way = @visit.method_of("match")
           steps = readings.map { |reading| step[reading.site] }
           MATCHES.remember(
-            [chart.object_id, readings, steps, rule.name, rule.primary, precise.object_id]
-          ) { chart.match(readings, rule: rule, resolution: step, precision: precise) }
+            [way, chart.object_id, readings, steps, rule.name, rule.primary, precise.object_id]
+          ) { way.call(chart, readings, rule: rule, resolution: step, precision: precise) }
         end
       end
 
       # Sizing::Sheets by key, computed from the readings of a side.
       def sheets(side = first_side)
         @sheets[side] ||= Families::Computing.sheets(
-          @visit.family,
+          @visit.pin,
           @visit.config,
           side
         ) do |site, posture|
@@ -59,7 +60,7 @@ module Handrail
             .rows(:size_trials)
             .select { |row| row[:side] == side }
             .map { |row| Sizing::TrialRun::Trial[size: row[:size], outcome: row[:outcome]] }
-        Sizing::TrialRun.new(part, start: match(side).size, trials: trials)
+        @visit.method_of("trial_run").new(part, start: match(side).size, trials: trials)
       end
 
       # What is advised for a side: a Sizing::Advice, or nil where the product has no chart and
@@ -100,12 +101,9 @@ module Handrail
         @precisions[side] ||= begin
           girths = girths_known(body_figure, side)
           shares = repeatability(side)
-          PRECISIONS.remember([body_figure.key, girths, shares]) do
-            Measuring::Precision.of(
-              profile(body_figure, side),
-              figure: body_figure.key,
-              repeatability: shares
-            )
+          way = @visit.method_of("precision")
+          PRECISIONS.remember([way, Edition.here.digest, body_figure.key, girths, shares]) do
+            way.of(profile(body_figure, side), figure: body_figure.key, repeatability: shares)
           end
         end
       end
@@ -249,7 +247,7 @@ module Handrail
       def decides?(row) = @visit.needs.any? { |item| item.decides && item.counts?(row) }
 
       def profile_of(figure, girths) =
-        PROFILES.remember([figure.key, girths]) { figure.profile(girths) }
+        PROFILES.remember([Edition.here.digest, figure.key, girths]) { figure.profile(girths) }
 
       # the girths of this visit, or of the first one where there are none yet
       def girths_known(figure, side)

@@ -52,7 +52,7 @@ module Handrail
         items = @visit.needs.select { |item| item.decides && [side, nil].include?(item.side) }
         items.filter_map do |item|
           points = points_of(item)
-          trend = Followup::Trend.new(points) if points.any?
+          trend = @visit.method_of("trend").new(points) if points.any?
           course(item, trend, side) unless trend.nil? || trend.too_few?
         end
       end
@@ -60,7 +60,7 @@ module Handrail
       private
 
       def made(key, unit, points, place: nil)
-        trend = Followup::Trend.new(points) if points.any?
+        trend = @visit.method_of("trend").new(points) if points.any?
         Series[key: key, unit: unit, place: place, trend: trend] unless trend.nil? || trend.too_few?
       end
 

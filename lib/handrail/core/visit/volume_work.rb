@@ -47,7 +47,7 @@ module Handrail
           states
             .select { |one| one.side == side }
             .map { |one| [one.on, one.volume.ml.round(3).to_r] }
-        made = points.any? ? Followup::Trend.new(points) : nil
+        made = points.any? ? @visit.method_of("trend").new(points) : nil
         made unless made.nil? || made.too_few?
       end
 
@@ -66,7 +66,7 @@ module Handrail
           .select { |_, levels| levels.size > 1 }
           .sort
           .to_h
-          .transform_values { |levels| Followup::LimbVolume.new(levels) }
+          .transform_values { |levels| @visit.method_of("limb_volume").new(levels) }
       end
 
       def state(row, side, volume, other, first)
@@ -78,7 +78,7 @@ module Handrail
           volume: volume,
           excess_ml: volume.more_than(other),
           excess_percent: percent,
-          severity: Followup::LimbVolume.severity(percent),
+          severity: @visit.method_of("limb_volume").severity(percent),
           change_ml: volume.more_than(first),
           change_percent: volume.percent_more_than(first)
         ]

@@ -18,7 +18,7 @@ module Handrail
         @visit
           .sides
           .flat_map do |side|
-            Followup::PartLife.of(
+            @visit.method_of("part_life").of(
               parts,
               handed_over: worn_since(side),
               renewed: renewed(side),

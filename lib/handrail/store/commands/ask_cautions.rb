@@ -63,7 +63,7 @@ module Handrail
             pressures
               .slice(*Compression::AnkleBrachial::LABELS.keys)
               .reject { |_, text| text.empty? }
-          read, faults = Compression::AnkleBrachial.read(typed)
+          read, faults = visit.method_of("ankle_brachial").read(typed)
           raise(Faults, faults.transform_keys { |key| "pressures[#{key}]" }) if faults.any?
 
           findings = read.findings(visit.sides.compact)

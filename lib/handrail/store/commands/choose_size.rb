@@ -63,7 +63,8 @@ module Handrail
         end
 
         def choice(visit, advice, own)
-          sheet = visit.family.size_rule.by == "sheet" ? Store.json(sheet_kept(advice.sheet)) : nil
+          by_sheet = visit.family.size_rule.by == "sheet"
+          sheet = Store.json(sheet_kept(advice.sheet, visit.pin.methods)) if by_sheet
           {
             chart_revision_id: sheet ? nil : visit.revision.id,
             verdict: advice.verdict,
@@ -92,13 +93,13 @@ module Handrail
         end
 
         # the figures as they stood
-        def sheet_kept(sheet)
+        def sheet_kept(sheet, methods)
           {
             "key" => sheet.key,
             "title" => sheet.title,
             "notes" => sheet.notes.map { |note| Wording.remark(note.remark) },
             "lines" => sheet.lines.map { |line| Wording.sheet_line(line) },
-            "method" => Methods::VERSIONS.fetch(sheet.key)
+            "method" => methods.fetch(sheet.key)
           }
         end
 

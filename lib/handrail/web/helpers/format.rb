@@ -17,9 +17,12 @@ module Handrail
         def clock(time) = local(time).strftime("%H:%M")
         def date_and_time(time) = "#{date(time)}, #{clock(time)}"
 
-        def local(value) = value.is_a?(Time) ? clinic.local(value) : value
+        def local(value) = value.is_a?(Time) ? told_by.local(value) : value
 
         def mm(number) = Quantity::Length.mm(number.to_r)
+
+        # The clinic whose clocks and words a page tells: a closed visit's is as it was.
+        def told_by = @told_by || clinic
 
         # A stored row's length on the tape it was read from.
         def reading(row) = mm(row[:value_mm]).to_s(Quantity::Tape[row[:tape]])
@@ -33,10 +36,10 @@ module Handrail
         # The clinic as it stands on papers: name, address, telephone.
         def letterhead
           [
-            clinic.name,
-            clinic.choices_made.letterhead,
-            clinic.address,
-            clinic.phone
+            told_by.name,
+            told_by.choices_made.letterhead,
+            told_by.address,
+            told_by.phone
           ].reject { |text| text.to_s.empty? }.join(", ")
         end
 

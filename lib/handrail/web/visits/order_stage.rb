@@ -36,7 +36,7 @@ module Handrail
           def index_findings
             return [] if kept_pressures.empty? && visit.safety.nil?
 
-            read, = Compression::AnkleBrachial.read(kept_pressures.except("agreed_by"))
+            read, = visit.method_of("ankle_brachial").read(kept_pressures.except("agreed_by"))
             if read
               read
                 .findings(visit.sides.compact)

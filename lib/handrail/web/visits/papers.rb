@@ -11,7 +11,7 @@ module Handrail
         module Helpers
           # lines of the letterhead
           def head_lines =
-            [clinic.name, [clinic.address || clinic.place, clinic.phone].compact.join(", ")]
+            [told_by.name, [told_by.address || told_by.place, told_by.phone].compact.join(", ")]
 
           def pdf(made, name)
             content_type "application/pdf"

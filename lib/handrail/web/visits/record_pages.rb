@@ -69,6 +69,7 @@ module Handrail
         # How its routes answer.
         module Helpers
           def record(visit, trouble: nil)
+            by_pin(visit)
             page = Page.new(visit, params: params, trouble: trouble)
             erb :"visits/record", locals: { page: page, visit: visit }
           end
@@ -86,6 +87,7 @@ module Handrail
           end
 
           def booking(visit, trouble: nil)
+            by_pin(visit)
             page = BookingPage.new(visit, params: params, trouble: trouble)
             erb :"visits/book", locals: { visit: visit, page: page }
           end
