@@ -31,7 +31,7 @@ RSpec.describe Handrail::Learning do
 
   describe Handrail::Learning::Reliability do
     it "gives the Brier score of certain, of guessed and of wrong words" do
-      score = ->(points) { described_class.new(points).brier }
+      score = ->(points) { described_class.of(points).brier }
       expect(score[[[1.0, true], [0.0, false]]]).to eq 0
       expect(score[[[0.5, true], [0.5, false]]]).to eq 0.25
       expect(score[[[1.0, false]]]).to eq 1
@@ -42,7 +42,7 @@ RSpec.describe Handrail::Learning do
     end
 
     it "gathers by tenths, each with how often it was so" do
-      steps = described_class.new([[0.71, true], [0.79, false], [0.95, true], [1.0, true]]).steps
+      steps = described_class.of([[0.71, true], [0.79, false], [0.95, true], [1.0, true]]).steps
       expect(steps.map { |step| [step.said.round(3), step.right, step.count] }).to eq [
            [0.75, 1, 2],
            [0.975, 2, 2]
@@ -54,7 +54,7 @@ RSpec.describe Handrail::Learning do
       generator = Random.new(12)
       points = Array.new(20_000) { (said = generator.rand) && [said, generator.rand < said] }
       described_class
-        .new(points)
+        .of(points)
         .steps
         .each { |step| expect(step.said).to be_between(step.low - 0.03, step.high + 0.03) }
     end
@@ -63,7 +63,7 @@ RSpec.describe Handrail::Learning do
   describe Handrail::Learning::ChartTruth do
     names = %w[S M L]
 
-    define_method(:truth) { |outcomes| described_class.new(names, outcomes) }
+    define_method(:truth) { |outcomes| described_class.new(names, outcomes.tally) }
 
     it "counts what was kept, and where the others went" do
       size =

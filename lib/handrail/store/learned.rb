@@ -8,61 +8,39 @@ module Handrail
       # A family's line. first_right - of `sized` that kept their first size; changes - of the fit
       Line = Value.new(:family, :fittings, :sized, :first_right, :changes, :rechecks, :overdue)
 
-      def initialize(clinic, since: nil)
+      def initialize(clinic)
         @clinic = clinic
-        @since = since || Time.at(0)
         @today = clinic.today
       end
 
       # Lines by family, the most fittings first.
       def families
-        found = Store.db[FAMILIES, clinic: @clinic.id, since: @since, today: @today].all
-        found
-          .map do |row|
-            sized = outcomes.select { |one| one[:family] == row[:family] }
-            Line[
-              family: Families::Registry.all[row[:family]],
-              fittings: row[:fittings],
-              sized: sized.size,
-              first_right: sized.count { |one| one[:first] == one[:last] },
-              changes: row[:changes].to_i,
-              rechecks: row[:rechecks].to_i,
-              overdue: row[:overdue].to_i
-            ]
-          end
-          .select(&:family)
+        sizes = outcomes.group_by { |row| row[:family] }
+        counts.filter_map do |row|
+          family = Families::Registry.all[row[:family]] or next
+          own = sizes.fetch(row[:family], [])
+          Line[
+            family: family,
+            fittings: row[:fittings],
+            sized: own.sum { |one| one[:count] },
+            first_right: own.sum { |one| one[:first] == one[:last] ? one[:count] : 0 },
+            changes: row[:changes].to_i,
+            rechecks: row[:rechecks].to_i,
+            overdue: overdue.fetch(row[:family], 0)
+          ]
+        end
       end
 
-      FAMILIES = <<~SQL
-        SELECT o.family, count(DISTINCT f.id) AS fittings,
-               (SELECT count(*) FROM changes c JOIN visits v ON v.id = c.visit_id JOIN fittings g ON g.id = v.fitting_id
-                JOIN prescriptions q ON q.id = g.prescription_id
-                WHERE c.clinic_id = :clinic AND q.family = o.family AND g.at >= :since AND NOT v.practice) AS changes,
-               count(v.id) FILTER (WHERE v.purpose = 'recheck' AND v.closed_at IS NOT NULL) AS rechecks,
-               count(v.id) FILTER (WHERE v.purpose = 'recheck' AND v.opened_at IS NULL AND v.called_off_at IS NULL
-                                   AND v.due_to < :today) AS overdue
-        FROM fittings f JOIN prescriptions o ON o.id = f.prescription_id JOIN visits v ON v.fitting_id = f.id
-        WHERE f.clinic_id = :clinic AND f.at >= :since AND NOT v.practice
-        GROUP BY o.family ORDER BY fittings DESC, o.family
-      SQL
-
-      # First and last size of every fitting that was handed over: rows with :family, :product_id,
-      # :revision_id, :first, :last, :probability (said of the first one, or nil).
+      # First and last sizes of the fittings that were handed over, with how many there are of each:
+      # rows with :family, :product_id, :charted (whether by a chart), :first, :last, :count.
       def outcomes
-        @outcomes ||= Store.db[OUTCOMES, clinic: @clinic.id, since: @since].all
+        @outcomes ||=
+          own(:fitting_outcomes)
+            .group(:family, :product_id, :charted, :first, :last)
+            .select(:family, :product_id, Sequel.~(revision_id: nil).as(:charted), :first, :last)
+            .select_append { count.function.*.as(:count) }
+            .all
       end
-
-      OUTCOMES = <<~SQL
-        SELECT o.family, f.product_id, c.fitting_id, c.side,
-               (array_agg(c.chosen ORDER BY c.id))[1] AS first, (array_agg(c.chosen ORDER BY c.id DESC))[1] AS last,
-               (array_agg(c.probability ORDER BY c.id))[1] AS probability,
-               (array_agg(c.chart_revision_id ORDER BY c.id))[1] AS revision_id
-        FROM (SELECT s.*, v.fitting_id FROM size_choices s JOIN visits v ON v.id = s.visit_id
-              WHERE s.clinic_id = :clinic AND NOT v.practice) c
-        JOIN fittings f ON f.id = c.fitting_id JOIN prescriptions o ON o.id = f.prescription_id
-        WHERE f.at >= :since AND EXISTS (SELECT 1 FROM hand_overs h WHERE h.fitting_id = f.id)
-        GROUP BY o.family, f.product_id, c.fitting_id, c.side
-      SQL
 
       # the most fittings of a product that are looked at for its verdict, the newest
       NEWEST = 400
@@ -85,47 +63,42 @@ module Handrail
       TRUTHS = Memory.new(300)
       private_constant :NEW, :TRUTHS
 
-      def truth(product_id, names)
-        rows =
-          Store.prepared(:outcomes_of_product, clinic: @clinic.id, product: product_id) do
-            Store.db[OF_PRODUCT, { clinic: :$clinic, product: :$product, most: NEWEST }]
-          end
-        Handrail::Learning::ChartTruth.new(names, rows.map { |row| row.values_at(:first, :last) })
-      end
-
-      OF_PRODUCT = <<~SQL
-        SELECT (array_agg(s.chosen ORDER BY s.id))[1] AS first, (array_agg(s.chosen ORDER BY s.id DESC))[1] AS last
-        FROM (SELECT f.id FROM fittings f
-              JOIN LATERAL (SELECT 1 FROM visits v JOIN hand_overs h ON h.visit_id = v.id
-                            WHERE v.clinic_id = :clinic AND v.fitting_id = f.id AND NOT v.practice
-                            LIMIT 1) handed ON true
-              WHERE f.clinic_id = :clinic AND f.product_id = :product
-              ORDER BY f.id DESC LIMIT :most) n
-        JOIN LATERAL (SELECT c.id, c.side, c.chosen FROM visits v JOIN size_choices c ON c.visit_id = v.id
-                      WHERE v.clinic_id = :clinic AND v.fitting_id = n.id OFFSET 0) s ON true
-        GROUP BY n.id, s.side
-      SQL
-
       # Learning::Reliability of the probabilities that were said of sizes.
       def reliability
-        points =
-          outcomes
-            .select { |row| row[:probability] }
-            .map { |row| [row[:probability], row[:first] == row[:last]] }
-        Handrail::Learning::Reliability.new(points)
+        sums =
+          Store.db[RELIABILITY, { clinic: @clinic.id }].map do |row|
+            Handrail::Learning::Reliability::Sum[
+              step: row[:step],
+              count: row[:count],
+              right: row[:right],
+              said: row[:said].to_f,
+              squares: row[:squares].to_f
+            ]
+          end
+        Handrail::Learning::Reliability.new(sums)
       end
+
+      RELIABILITY = <<~SQL
+        SELECT least(floor(probability * 10), 9)::int AS step, count(*) AS count,
+               count(*) FILTER (WHERE first = last) AS right, sum(probability)::float AS said,
+               sum((probability - CASE WHEN first = last THEN 1 ELSE 0 END) ^ 2)::float AS squares
+        FROM fitting_outcomes WHERE clinic_id = :clinic AND probability IS NOT NULL GROUP BY 1
+      SQL
+      private_constant :RELIABILITY
 
       # Product => Learning::ChartTruth, of those with outcomes.
       def charts
-        grouped = outcomes.select { |row| row[:revision_id] }.group_by { |row| row[:product_id] }
+        grouped = outcomes.select { |row| row[:charted] }.group_by { |row| row[:product_id] }
         products = Product.where(clinic_id: @clinic.id, id: grouped.keys).as_hash(:id)
+        revisions = ChartRevision.in_force(grouped.keys, on: @today)
+        charts = ChartRevision.charts(revisions.values)
         grouped
-          .filter_map do |id, rows|
-            revision = products.fetch(id).revision(@today) or next
-            pairs = rows.map { |row| row.values_at(:first, :last) }
-            [products.fetch(id), Handrail::Learning::ChartTruth.new(revision.chart.names, pairs)]
+          .slice(*revisions.keys)
+          .to_h do |id, rows|
+            names = charts.fetch(revisions[id].id).names
+            tallied = rows.to_h { |row| [row.values_at(:first, :last), row[:count]] }
+            [products.fetch(id), Handrail::Learning::ChartTruth.new(names, tallied)]
           end
-          .to_h
       end
 
       # The problems met most often, with what ended them: [[family, problem, tries, [[remedy, ended,
@@ -146,6 +119,43 @@ module Handrail
           end
           .sort_by { |line| -line[2] }
           .first(most)
+      end
+
+      private
+
+      def own(table) = Store.db[table].where(clinic_id: @clinic.id)
+
+      # what was done at the fittings of each family, the most fittings first
+      def counts
+        own(:fitting_counts)
+          .group(:family)
+          .select(:family)
+          .select_append { count.function.*.as(:fittings) }
+          .select_append { [sum(changes).as(:changes), sum(rechecks).as(:rechecks)] }
+          .reverse(:fittings)
+          .order_append(:family)
+      end
+
+      # family => rechecks that should have been
+      def overdue
+        @overdue ||=
+          Store.db[:visits]
+            .where(Sequel[:visits][:clinic_id] => @clinic.id, :purpose => "recheck")
+            .where(opened_at: nil, closed_at: nil, called_off_at: nil)
+            .where(Sequel[:due_to] < @today)
+            .join(:fitting_counts, fitting_id: :fitting_id)
+            .group_and_count(:family)
+            .to_h { |row| row.values_at(:family, :count) }
+      end
+
+      def truth(product_id, names)
+        rows =
+          own(:fitting_outcomes)
+            .where(product_id: product_id)
+            .reverse(:fitting_id)
+            .limit(NEWEST)
+            .select_map(%i[first last])
+        Handrail::Learning::ChartTruth.new(names, rows.tally)
       end
     end
   end

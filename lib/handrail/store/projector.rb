@@ -28,6 +28,9 @@ module Handrail
           @practice = practice
         end
 
+        # Whether its rows belong to the fitting, else to one of its visits.
+        def by_fitting? = Store.db[table].columns.include?(:fitting_id)
+
         def reads(*tables) = @tables_read = tables.freeze
         def practice? = @practice
 

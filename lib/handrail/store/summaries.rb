@@ -11,7 +11,9 @@ module Handrail
         Projectors::ReadingPairs,
         Projectors::RemedyTries,
         Projectors::FittingDues,
-        Projectors::OpenStops
+        Projectors::OpenStops,
+        Projectors::FittingOutcomes,
+        Projectors::FittingCounts
       ].freeze
 
       class << self
@@ -80,7 +82,7 @@ module Handrail
             Store
               .prepared(:summaries_kept, **whose) do
                 ALL
-                  .map { |one| kept_in(one.table) }
+                  .map { |one| kept_in(one) }
                   .reduce { |a, b| a.union(b, all: true, from_self: false) }
               end
               .group_by { |row| row[:name].to_sym }
@@ -90,11 +92,12 @@ module Handrail
           end
         end
 
-        def kept_in(table)
+        def kept_in(projector)
+          table = projector.table
           set = Store.db[table].where(clinic_id: :$clinic)
           of_fitting =
             (
-              if %i[fitting_dues open_stops].include?(table)
+              if projector.by_fitting?
                 { fitting_id: :$fitting }
               else
                 { visit_id: Store.among(:$ids) }

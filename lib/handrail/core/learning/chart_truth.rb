@@ -5,7 +5,7 @@ module Handrail
     # Whether a chart tells the truth here: of those who were first fitted in a size, how many ended
     # in it, in a smaller and in a larger one.
     #
-    #   truth = ChartTruth.new(%w[S M L], [["M", "L"], ["M", "M"], ...])
+    #   truth = ChartTruth.new(%w[S M L], { ["M", "L"] => 1, ["M", "M"] => 12 })
     #   truth.sizes.first
     class ChartTruth
       # Outcomes of a size. to - names of other sizes => how many ended there
@@ -19,25 +19,23 @@ module Handrail
           end
         end
 
-      # names - sizes from the smallest up; outcomes - [[first size, last size], ...]
+      # names - sizes from the smallest up; outcomes - [first size, last size] => how many
       def initialize(names, outcomes)
         @names = names
-        @outcomes = outcomes.select { |pair| names.include?(pair.first) }
+        @outcomes = outcomes.group_by { |(first, _), _| first }
       end
 
       def sizes
         @names.filter_map do |name|
-          own = @outcomes.select { |first, _| first == name }
-          next if own.empty?
-
-          ends = own.map(&:last)
+          own = @outcomes[name] or next
+          ends = own.to_h { |(_, last), many| [last, many] }
           Size[
             name: name,
-            count: own.size,
-            kept: ends.count(name),
-            smaller: ends.count { |last| place(last)&.< place(name) },
-            larger: ends.count { |last| place(last)&.> place(name) },
-            to: (ends - [name]).tally
+            count: ends.values.sum,
+            kept: ends.fetch(name, 0),
+            smaller: ends.sum { |last, many| place(last)&.<(place(name)) ? many : 0 },
+            larger: ends.sum { |last, many| place(last)&.>(place(name)) ? many : 0 },
+            to: ends.except(name)
           ]
         end
       end
