@@ -26,13 +26,16 @@ module Handrail
       limb_girths
       part_renewals
     ].freeze
+    # summaries of a whole fitting
+    OF_FITTINGS = %i[fitting_outcomes fitting_counts].freeze
     AT_VISITS = [
       *(Store::VisitRows::TABLES - LEFT_OUT),
       :visit_summaries,
       :reading_pairs,
       :remedy_tries,
       :fitting_dues,
-      :open_stops
+      :open_stops,
+      *OF_FITTINGS
     ].freeze
     # tables of what is still to come, which only a fitting that runs has; they have no id
     TO_COME = %i[fitting_dues open_stops].freeze
@@ -376,6 +379,8 @@ module Handrail
           "story s JOIN #{table} t ON t.id = s.#{table.to_s.chop}_id LEFT JOIN story_visit r ON false"
         when :fitting_pins
           "story s JOIN fitting_pins t USING (fitting_id) LEFT JOIN story_visit r ON r.visit_id = t.visit_id"
+        when *OF_FITTINGS
+          "story s JOIN #{table} t USING (fitting_id) LEFT JOIN story_visit r ON false"
         when :visits
           "story s JOIN visits t USING (fitting_id) JOIN story_visit r ON r.visit_id = t.id"
         else
