@@ -21,6 +21,7 @@ module Handrail
 
     class << self
       include OfBody
+      include OfDues
       include OfReadings
       include OfSteps
       include OfSizes
@@ -61,17 +62,6 @@ module Handrail
         else
           t("next.#{finding}", **figures)
         end
-      end
-
-      # What stands of a fitting and should not wait. row - of Store::Dues
-      def concern(row)
-        since = Quantity::Day.write(row[:due_on])
-        return t("concerns.#{row[:kind]}", what: row[:label], since: since) if row[:kind] != "skin"
-
-        *side, found = row[:label].split
-        kind, course = found.split(":")
-        what = [*side, t("skin.#{kind}").downcase].join(" ")
-        t("concerns.skin", what: what, course: t("courses_of_skin.#{course}"), since: since)
       end
 
       # The question that a reading raised. finding - see Measuring::Plausibility.

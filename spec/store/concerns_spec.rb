@@ -110,7 +110,7 @@ RSpec.describe "What should not wait", :rolled_back do
     place = record(again).skin.last.last
     expect(board["skin"]).to eq []
     run(again, fitter, :RecordSkin, follows: place[:id].to_s, course: "same")
-    expect(board["skin"].map { |row| row[:label] }).to eq ["mark_fades:same"]
+    expect(board["skin"].map { |row| row.values_at(:label, :course) }).to eq [%w[mark_fades same]]
     said = Handrail::Wording.concern(board["skin"].first)
     expect(said).to match(/mark that fades: since .*, the same when it was last looked at/)
     booked = following(again, planned_for: clinic.moment(clinic.today + 20, 10, 0))

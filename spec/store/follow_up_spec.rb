@@ -193,7 +193,7 @@ RSpec.describe "Follow-up that notices", :rolled_back do
       end
     end
     found = store.db[:fitting_dues].where(fitting_id: worn.fitting_id, kind: "size").first
-    expect(found[:label]).to eq "size M"
+    expect(found[:label]).to eq "M"
     expect(found[:due_on]).to be_between(clinic.today + 40, clinic.today + 120)
     ahead = store::Day.new(clinic, now: Time.now + (60 * 86_400)).dues.fetch("size")
     expect(ahead.map { |row| row[:family_name] }).to eq ["Quarrel"]

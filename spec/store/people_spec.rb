@@ -40,7 +40,11 @@ RSpec.describe Handrail::Store::People do
         status_id: 2
       )
       expect(events("joined").select_map(:account_id)).to eq [account.id]
-      expect { join(token) }.to raise_error(store::Unacceptable, /used already/)
+      expect(join(token)).to eq account
+      expect { join(token, password: "another word") }.to raise_error(
+        store::Unacceptable,
+        /used already/
+      )
     end
 
     it "is kept as a digest alone" do
@@ -57,9 +61,9 @@ RSpec.describe Handrail::Store::People do
       token = invite
       found =
         Array
-          .new(4) do
+          .new(4) do |n|
             Thread.new do
-              join(token).id
+              join(token, name: "Ada #{n}", password: "#{password} #{n}").id
             rescue StandardError
               $ERROR_INFO.class
             end
@@ -130,7 +134,7 @@ RSpec.describe Handrail::Store::People do
       join(token)
       expect(described_class).to be_password(fitter.refresh, password)
       expect(store.db[:account_active_session_keys].where(account_id: fitter.id)).to be_empty
-      expect { join(token) }.to raise_error(store::Unacceptable)
+      expect { join(token, password: "another word") }.to raise_error(store::Unacceptable)
     end
 
     it "does nothing for an account that was closed meanwhile" do

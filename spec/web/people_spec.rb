@@ -25,7 +25,7 @@ RSpec.describe "People and their accounts", :rolled_back do
            "name" => "Ada Quill",
            "password" => password,
            "again" => password,
-           "authenticity_token" => token
+           "authenticity_token" => (@sent = token)
          }.merge(fields.transform_keys(&:to_s))
   end
 
@@ -55,6 +55,25 @@ RSpec.describe "People and their accounts", :rolled_back do
     expect(last_response.status).to eq 200
     get path
     expect([last_response.status, text]).to match [410, /no longer works/]
+  end
+
+  it "does once what is sent again after its answer was lost, and takes nobody else's word for it" do
+    sign_in(senior)
+    path = invite("twice@spec-#{clinic.id}.example")
+    join(path)
+    fields = {
+      "name" => "Ada Quill",
+      "password" => password,
+      "again" => password,
+      "authenticity_token" => @sent
+    }
+    post path, fields
+    expect(text).to include("That is done, Ada Quill")
+    expect(store::Account.where(email: "twice@spec-#{clinic.id}.example").count).to eq 1
+    post path, { **fields, "password" => "another word at all", "again" => "another word at all" }
+    expect([last_response.status, text]).to match [410, /no longer works/]
+    allow(store).to receive(:now).and_return(Time.now + store::People::AGAIN + 60)
+    expect(post(path, fields).status).to eq 410
   end
 
   it "opens no page but its own without a sign-in" do
@@ -216,6 +235,11 @@ RSpec.describe "People and their accounts", :rolled_back do
     expect(last_response.body).to match(/value="kafo"\s+checked/)
     post path, { **fields, "password" => password, "again" => password }
     expect(text).to include("That is done, Ida Marsh")
+    post path, { **fields, "password" => password, "again" => password }
+    expect(text).to include("That is done, Ida Marsh")
+    expect(store::Clinic.where(name: "Gull Row <Orthotics>").count).to eq 1
+    post path, { **fields, "password" => "another word at all", "again" => "another word at all" }
+    expect(last_response.status).to eq 410
     sign_in(store::Account.first(email: "ida-#{clinic.id}@gullrow.example"), password: password)
     get "/"
     expect(text).to include("A new clinic. In this order it goes fastest", "Add the first product")

@@ -15,6 +15,8 @@ module Handrail
     module People
       # how long a link to join, to a new password, or to set up a clinic works
       DAYS = { "join" => 7, "reset" => 2, "set_up" => 2 }.freeze
+      # how long a form may be sent once more, in seconds
+      AGAIN = 600
       ROLES = %w[fitter senior front_desk].freeze
       GONE = "This link was used already, or is too old. Ask a senior for a new one."
       EMAIL = /\A[^@\s]{1,100}@[^@\s]{1,150}\z/
@@ -72,6 +74,8 @@ module Handrail
         def use(token, name:, password:, again:)
           Store.db.transaction do
             link = Store.db[:account_links].where(token_digest: digest(token)).for_update.first
+            before = link && sent_again(link, password)
+            next before if before
             raise Unacceptable.new("link", GONE) unless link && open_link(token)
 
             faults = password_faults(password, again, email: link[:email], name: name)
@@ -90,6 +94,15 @@ module Handrail
                   "name" =>
                     "This e-mail has an account already. Sign in, or ask a senior for a new password."
                 }
+        end
+
+        # The account of a link that was used a moment ago with this very password: its answer was lost,
+        # and the form was sent once more. Else nil.
+        def sent_again(link, password)
+          return unless link[:used_at] && link[:used_at] > Store.now - AGAIN
+
+          account = Account.first(clinic_id: link[:clinic_id], email: link[:email])
+          account if account && password?(account, password)
         end
 
         # What is wrong with a new password: field => words.
@@ -119,6 +132,11 @@ module Handrail
 
         # Changes someone's own password. Raises Faults.
         def change_password(account, current:, password:, again:, keep: nil)
+          # sent twice it is done once
+          if password == again && password?(account, password) && !password?(account, current)
+            return
+          end
+
           faults = password_faults(password, again, email: account.email, name: account.name)
           faults["current"] = "This is not your password of now." unless password?(account, current)
           raise Faults, faults if faults.any?

@@ -24,7 +24,10 @@ module Handrail
         # Raises Faults, or Unacceptable where the link no longer works.
         def use(token, form)
           Store.db.transaction do
-            Store.db[:set_up_links].where(token_digest: People.digest(token)).for_update.first
+            link =
+              Store.db[:set_up_links].where(token_digest: People.digest(token)).for_update.first
+            before = link && sent_again(link, form)
+            next before if before
             raise Unacceptable.new("link", GONE) unless open?(token)
 
             account = make(form)
@@ -79,6 +82,15 @@ module Handrail
         end
 
         private
+
+        # the account that this very form made a moment ago, where its answer was lost
+        def sent_again(link, form)
+          return unless link[:used_at]
+
+          account = Account.first(email: People.email(form["email"]))
+          made = { email: account&.email, clinic_id: account&.clinic_id, purpose: "set_up" }
+          People.sent_again({ **made, used_at: link[:used_at] }, form["password"].to_s) if account
+        end
 
         def row(token)
           Store.db[:set_up_links]

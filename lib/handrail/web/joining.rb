@@ -44,7 +44,7 @@ module Handrail
       end
 
       post "/join/:token" do
-        link = Store::People.open_link(token_of_link) or next gone(Store::People::GONE)
+        link = Store::People.open_link(token_of_link)
         welcome(
           Store::People.use(
             token_of_link,
@@ -67,8 +67,6 @@ module Handrail
       end
 
       post "/set-up/:token" do
-        next gone(Store::SetUp::GONE) unless Store::SetUp.open?(token_of_link)
-
         welcome(Store::SetUp.use(token_of_link, params))
       rescue Store::Unacceptable => e
         gone(e.message)

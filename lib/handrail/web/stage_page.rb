@@ -33,6 +33,10 @@ module Handrail
       def bench_class = visit.closed? ? "bench is-closed" : "bench"
       def writable? = !visit.closed? && !visit.ended?
 
+      # Whether a form for an action is drawn: nothing holds it back, or it was sent and is not kept, and
+      # what was typed is not to be lost. action - see Fitting::Gates
+      def takes?(action) = writable? && (!trouble.nil? || visit.gates.before(action).empty?)
+
       # What was typed and not taken, as a text; else nil.
       def typed(key) = @typed[key].is_a?(String) ? @typed[key] : nil
 

@@ -7,7 +7,7 @@ module Handrail
       # ends at this rate, and from when something stands that should not wait, see
       # Handrail::Visit::ConcernWork. For the board.
       class FittingDues < Projector
-        keeps :fitting_dues, keys: %i[kind key], values: %i[label due_on visit_id]
+        keeps :fitting_dues, keys: %i[kind key], values: %i[label side course due_on visit_id]
         reads :hand_overs,
               :part_renewals,
               :readings,
@@ -95,7 +95,8 @@ module Handrail
             {
               kind: "part",
               key: [due.part.key, due.side].compact.join(":"),
-              label: [due.side, due.part.label].compact.join(" "),
+              label: due.part.label,
+              side: due.side,
               due_on: due.due
             }
           end
@@ -104,16 +105,16 @@ module Handrail
         # what should not wait, with the day from which it stands
         def concerns(visit)
           visit.concerns.map do |one|
-            said = [visit.said_side(one.side), concern_label(one)].compact.join(" ")
-            key = [one.key, one.side].compact.join(":")
-            { kind: one.kind.to_s, key: key, label: said, due_on: one.since }
+            {
+              kind: one.kind.to_s,
+              key: [one.key, one.side].compact.join(":"),
+              label: one.figures.values_at(:title, :label, :skin).compact.first,
+              side: visit.said_side(one.side),
+              course: one.figures[:course],
+              due_on: one.since
+            }
           end
         end
-
-        # a code or a title of the family, said in full where it is shown
-        def concern_label(one) =
-          one.figures[:title] || one.figures[:label] ||
-            one.figures.values_at(:skin, :course).join(":")
 
         # the earliest day on which a girth comes to the edge of the size, one a side
         def sizes(visit)
@@ -127,8 +128,13 @@ module Handrail
                 .min_by { |course| course.crossing.on }
             next unless ending
 
-            label = [visit.said_side(side), "size #{ending.size}"].compact.join(" ")
-            { kind: "size", key: side.to_s, label: label, due_on: ending.crossing.on }
+            {
+              kind: "size",
+              key: side.to_s,
+              label: ending.size,
+              side: visit.said_side(side),
+              due_on: ending.crossing.on
+            }
           end
         end
       end

@@ -45,8 +45,8 @@ module Handrail
                   words: words_of(place.last),
                   history: history_of(place),
                   state: state_of(place),
-                  ask: writable? && waiting.include?(place.id),
-                  fresh: writable? && fresh?(place)
+                  ask: takes?(:record_skin) && waiting.include?(place.id),
+                  fresh: takes?(:record_skin) && fresh?(place)
                 ]
               end
           end

@@ -1,0 +1,31 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Wording
+    # What of a running fitting is due or should not wait, in words.
+    module OfDues
+      # What stands of a fitting and should not wait. row - of Store::Dues
+      def concern(row)
+        since = Quantity::Day.write(row[:due_on])
+        return t("concerns.#{row[:kind]}", what: due(row), since: since) if row[:kind] != "skin"
+
+        course = t("courses_of_skin.#{row[:course]}")
+        t("concerns.skin", what: due(row), course: course, since: since)
+      end
+
+      # What is due, by its side: "left liner", "size M". row - of Store::Dues
+      def due(row)
+        what =
+          case row[:kind]
+          when "skin"
+            t("skin.#{row[:label]}").downcase
+          when "size"
+            t("concerns.size", size: row[:label])
+          else
+            row[:label]
+          end
+        [row[:side], what].compact.join(" ")
+      end
+    end
+  end
+end
