@@ -88,6 +88,13 @@ check_disk() {
 port_taken() { (exec 3<>"/dev/tcp/127.0.0.1/$1") 2>/dev/null; }
 # free_port FROM: the first port from there on that nothing listens on
 free_port() { p=$1; while port_taken "$p"; do p=$((p + 1)); [ "$p" -lt $(($1 + 100)) ] || return 1; done; echo "$p"; }
+# hold_port PORT: keeps it from other starts on this machine until this process and what it becomes end, also
+# before anything listens there; false where another start holds it
+hold_port() {
+  exec 7>&-
+  { exec 7>>"${TMPDIR:-/tmp}/handrail-port-$1.lock"; } 2>/dev/null || return 0
+  flock -n 7
+}
 
 as_postgres() { if [ "$(id -u)" = 0 ]; then (cd / && runuser -u postgres -- "$@"); else "$@"; fi; }
 

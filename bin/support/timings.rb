@@ -50,6 +50,8 @@ module Handrail
         "/visits" => Web::Visits,
         "/catalogue" => Web::Catalogue,
         "/tapes" => Web::Tapes,
+        "/report" => Web::Report,
+        "/week" => Web::Week,
         "/bare" => Bare
       }
       @app = Web::ErrorPages.new(Rack::URLMap.new(map))
@@ -109,8 +111,22 @@ module Handrail
         "record" => "/visits/#{fitted}/record",
         "patient" => "/patients/#{patient.id}",
         "find" => "/find?q=#{patient.family_name[0, 4]}",
-        "catalogue" => "/catalogue/"
+        "catalogue" => "/catalogue/",
+        "coverage" => "/catalogue/#{charted}/coverage",
+        "report" => "/report/",
+        "week" => "/week/"
       }
+    end
+
+    # the product by a chart that was fitted most
+    def charted
+      Store.db[:fitting_outcomes]
+        .where(clinic_id: @account.clinic_id)
+        .exclude(revision_id: nil)
+        .group_and_count(:product_id)
+        .reverse(:count)
+        .first
+        .fetch(:product_id)
     end
 
     # form - what is posted as htmx posts it, else the page is got

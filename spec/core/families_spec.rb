@@ -116,6 +116,9 @@ RSpec.describe Handrail::Followup do
     expect(nth[start + 10]).to have_attributes(from: start + 42, key: "settled")
     expect(nth[start + 10, start + 45]).to have_attributes(from: start + 45 + 182, key: "routine")
     expect(nth[].state(start + 15)).to eq :overdue
+    # held on the day of the hand-over, or twice on one day, it stands for no planned one
+    expect(nth[start, start, start + 3].key).to eq nth[].key
+    expect(nth[start + 4, start + 4]).to have_attributes(from: start + 42)
   end
 
   it "calls a change a change only beyond measuring error" do

@@ -389,10 +389,23 @@ RSpec.describe "A visit, written and read", :rolled_back do
       take(later, account, "34.8")
       answer_all(later)
       look_at_all(later, account)
-      run(later, account, :CloseRecheck)
+      handed = clinic.today
+      Handrail::Store.at(clinic.moment(handed + 8, 12, 0)) { run(later, account, :CloseRecheck) }
       expect(record(later).visits.last).to have_attributes(
         plan_key: "settled",
-        due_from: clinic.today + 42
+        due_from: handed + 42
+      )
+    end
+
+    it "does not count one that is held on the day of the hand-over for the planned one" do
+      ask(later, account)
+      take(later, account, "34.8")
+      answer_all(later)
+      look_at_all(later, account)
+      run(later, account, :CloseRecheck)
+      expect(record(later).visits.last).to have_attributes(
+        plan_key: "early",
+        due_from: clinic.today + 7
       )
     end
 

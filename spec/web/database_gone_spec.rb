@@ -29,6 +29,21 @@ RSpec.describe "A database that goes away" do
     last_response.status
   end
 
+  it "says that the disk is full, and that nothing can be kept until there is room" do
+    full = Sequel::DatabaseError.new("no room")
+    allow(full).to receive(:cause).and_return(PG::DiskFull.new("could not extend file"))
+    visit = make_visit(clinic, fitter)
+    allow(Handrail::Store::Summaries).to receive(:keep).and_raise(full)
+    get "/visits/#{visit.id}/order"
+    post "/visits/#{visit.id}/notes",
+         "text" => "x",
+         "entry_key" => SecureRandom.uuid,
+         "authenticity_token" => token
+    expect(last_response.status).to eq 507
+    expect(text).to include("The disk is full", "The last thing you sent was not saved")
+    expect(record(visit).notes).to be_empty
+  end
+
   it "in the middle of a reading: nothing is kept, and the same entry sent again is there once" do
     visit = make_visit(clinic, fitter).tap { |made| ask(made, fitter) }
     get "/visits/#{visit.id}/measure"

@@ -43,6 +43,24 @@ RSpec.describe "People and their accounts", :rolled_back do
     expect(text).to include("Ada Quill, fitter")
   end
 
+  it "puts no address into a link that the request alone names" do
+    sign_in(senior)
+    header "Host", "evil.example"
+    expect(invite).to start_with "/join/"
+    expect(last_response.body).not_to include("evil.example")
+    send_form("/me/calendar", from: "/me")
+    expect(last_response.body).to include("/calendar/")
+    expect(last_response.body).not_to include("evil.example")
+    header "Host", "localhost:8470"
+    invite
+    expect(last_response.body).to include("http://localhost:8470/join/")
+    ENV["HANDRAIL_PUBLIC"] = "https://fitting.example/"
+    invite
+    expect(last_response.body).to include('value="https://fitting.example/join/')
+  ensure
+    ENV.delete("HANDRAIL_PUBLIC")
+  end
+
   it "keeps the name, says what is wrong, and shows no password again" do
     sign_in(senior)
     path = invite

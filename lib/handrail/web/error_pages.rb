@@ -43,6 +43,13 @@ module Handrail
             "have been saved.",
           "Go back and send it once more. If it breaks again, tell whoever looks after Handrail the time."
         ],
+        507 => [
+          "The disk is full",
+          "What was saved before is safe. The last thing you sent was not saved, and nothing can be until " \
+            "there is room.",
+          "Tell whoever looks after Handrail: the disk of the database is full. What you typed is kept in " \
+            "this browser; send it again then."
+        ],
         503 => [
           "The database does not answer",
           "What was saved before is safe. The last thing you sent was " \
@@ -62,7 +69,16 @@ module Handrail
         ErrorPages.page(503)
       rescue StandardError, SystemStackError => e
         report(env, e)
-        ErrorPages.page(500)
+        ErrorPages.page(ErrorPages.full?(e) ? 507 : 500)
+      end
+
+      FULL = [Errno::ENOSPC, Errno::EDQUOT, PG::DiskFull].freeze
+      private_constant :FULL
+
+      # Whether an error says, itself or by its cause, that the disk is full.
+      def self.full?(error)
+        error = error.cause while error && FULL.none? { |kind| error.is_a?(kind) }
+        !error.nil?
       end
 
       # A whole response for a status. figures - what stands in its words.

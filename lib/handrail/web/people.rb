@@ -82,7 +82,7 @@ module Handrail
         def with_link(command, words)
           return go("/people") unless command.token
 
-          people_page(link: [words, "#{request.base_url}/join/#{command.token}"])
+          people_page(link: [words, "#{Address.of(request)}/join/#{command.token}"])
         end
 
         # stale - whether somebody else changed them while the page was open
@@ -232,7 +232,7 @@ module Handrail
       post "/me/calendar" do
         token = params["revoke"] ? nil : Store::CalendarKeys.make(account)
         Store::CalendarKeys.revoke(account) unless token
-        own_page(calendar: token && "#{request.base_url}/calendar/#{token}.ics")
+        own_page(calendar: token && "#{Address.of(request)}/calendar/#{token}.ics")
       end
 
       post "/me/sessions" do

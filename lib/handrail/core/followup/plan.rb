@@ -3,13 +3,17 @@
 module Handrail
   module Followup
     # The family's planned rechecks as dates.
+    #
+    # A recheck that is held much too early does not stand for the planned one: it shows nothing of what
+    # days of wear do. It counts from half the way to the window on (our choice, common practice without
+    # a source), and one a day.
     module Plan
       # planned - Families::PlannedRecheck, fixed ones first; handed_over - a Date; done - Dates of
       # the rechecks held, oldest first. Returns the next Window, or nil when the plan is at its
       # end.
       def self.next(planned, handed_over:, done: [])
         fixed = planned.reject(&:every_days)
-        if (item = fixed[done.size])
+        if (item = fixed[counted(fixed, handed_over, done)])
           return(
             Window[
               key: item.key,
@@ -24,6 +28,17 @@ module Handrail
         from = (done.last || handed_over) + rhythm.every_days
         Window[key: rhythm.key, label: rhythm.label, from: from, to: from + rhythm.slack_days]
       end
+
+      # how many of the fixed ones were held
+      def self.counted(fixed, handed_over, done)
+        done
+          .uniq
+          .reduce(0) do |count, day|
+            item = fixed[count] or break count
+            day >= handed_over + (item.from_days / 2.0).ceil ? count + 1 : count
+          end
+      end
+      private_class_method :counted
     end
   end
 end
