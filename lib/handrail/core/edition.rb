@@ -90,7 +90,7 @@ module Handrail
       raw = JSON.parse(text)
       read = family.needs.map(&:site)
       shown = [family.figure, *read.filter_map { |key| sites[key]&.figure }]
-      said = texts_in(family.to_h)
+      spoken = texts_in(family.to_h)
       {
         "sites" => raw.dig("sites", "sites").slice(*read),
         "figures" => raw.dig("figures", "figures").slice(*shown),
@@ -98,7 +98,7 @@ module Handrail
         "languages" =>
           raw["languages"].transform_values do |texts|
             texts
-              .select { |one| said.include?(one["en"]) }
+              .select { |one| spoken.include?(one["en"]) }
               .to_h { |one| [one["en"], one.except("en")] }
           end
       }
