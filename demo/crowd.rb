@@ -410,6 +410,8 @@ module Handrail
         new_id(:"#{column.to_s.delete_suffix("_id")}s", "0")
       when :patient_id
         "#{base(:patients)} + c.n"
+      when :serial
+        "t.serial || '-' || c.n"
       when :stock_item_id, :photo_id, :planned_with, :planned_room
         "NULL"
       when :called_off_at

@@ -49,6 +49,21 @@ module Handrail
       # Open stops of the wearer's other fittings, as Hashes of Strings.
       def stops_elsewhere = patient.stops_open.reject { |row| row["fitting_id"] == fitting.id }
 
+      # Where a serial number of this product is worn already, other than on this side of this fitting:
+      # a row with :fitting_id, :side, :record_number; or nil.
+      def worn_elsewhere(serial, side)
+        own = { fitting_id: fitting.id, side: side }
+        Store.db[:issued_devices]
+          .where(Sequel[:issued_devices][:clinic_id] => clinic.id)
+          .where(product_id: fitting.product_id, serial: serial, ended_at: nil)
+          .exclude(own.transform_keys { |name| Sequel[:issued_devices][name] })
+          .from_self(alias: :d)
+          .join(:fittings, { id: :fitting_id }, table_alias: :f)
+          .join(:patients, { id: :patient_id }, table_alias: :p)
+          .select(Sequel[:d][:fitting_id], Sequel[:d][:side], :record_number)
+          .first
+      end
+
       # What ended a problem of a family at this clinic: remedy key => [ended, tries].
       def what_worked(family, problem) = Projectors::RemedyTries.of(clinic, family, problem)
 

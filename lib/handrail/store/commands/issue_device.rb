@@ -12,12 +12,30 @@ module Handrail
       #   IssueDevice.new("serial" => "WH-20510", "side" => "left", "same" => "mistyped")
       #
       # Refuses without a serial number or a lot, before a size was chosen, without a word on which of
-      # the two it is, and a number put right for a piece of another size than was chosen.
+      # the two it is, a number put right for a piece of another size than was chosen, and a serial number
+      # that is worn elsewhere, unless a senior says why (`shared_why`).
       class IssueDevice < VisitCommand
         input :serial, :line, most: 80
         input :lot, :line, most: 80
         input :side, :key
         input :same, :one_of, of: %w[mistyped another], default: nil
+        input :shared_why, :line, most: 300
+
+        # Two pieces under one number are a senior's matter.
+        def authorize!(account)
+          super
+          return unless shared_why && !account.senior?
+
+          unacceptable("shared_why", "Only a senior writes why one number stands twice.")
+        end
+
+        # another connection wrote the same number down meanwhile
+        def doubled(_error)
+          Unacceptable.new(
+            "serial",
+            "#{serial} was written down for another piece just now. Look at it."
+          )
+        end
 
         def topic = "device:#{side}"
         def watch = [/\Adevice:/, /\Asize/]
@@ -31,6 +49,7 @@ module Handrail
           end
           pass!(visit)
           own = side_of(visit, side)
+          once!(visit, own)
           chosen = visit.choice(own) or unacceptable("size", "Choose the size first.")
           was = visit.device(own)
           right = was && put_right?(visit, own, was)
@@ -43,6 +62,21 @@ module Handrail
         end
 
         private
+
+        # a number that is worn already is looked at again, before it is anybody else's
+        def once!(visit, own)
+          worn = serial && !shared_why && visit.source.worn_elsewhere(serial, own) or return
+          where =
+            if worn[:fitting_id] == visit.fitting.id
+              "is written down for the #{worn[:side]} side"
+            else
+              "is worn by #{worn[:record_number]}"
+            end
+          unacceptable(
+            "serial",
+            "#{serial} #{where}. Look at the number on this piece. Is it so all the same, a senior writes why."
+          )
+        end
 
         # whether it is the same piece, under its right number
         def put_right?(visit, own, was)
@@ -86,6 +120,7 @@ module Handrail
             side: own,
             serial: serial,
             lot: lot,
+            shared_why: shared_why,
             piece: before && (before[:piece] || before[:version]),
             stock_item_id: before ? before[:stock_item_id] : visit.reserved(own)&.fetch(:id),
             configuration: Store.json(visit.configuration&.gives.to_h.merge(visit.config).compact)
