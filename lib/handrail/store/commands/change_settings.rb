@@ -20,27 +20,95 @@ module Handrail
         input :choices, :map, most: 400, lists: true
         input :bedside_routine, :flag
         input :codes_required, :flag
+        # what becomes of the booked visits where the zone is changed: they keep their time of day, or the
+        # moment
+        input :booked, :one_of, of: %w[clock moment], default: nil
 
-        def perform(clinic, _account)
+        def perform(clinic, account)
           fresh = Clinic.where(id: clinic.id).for_update.first
           raise Stale, [] if ClinicValues.digest(fresh) != seen
 
           values = ClinicValues.read(given)
           chosen = Choices.read(choices)
           refuse!(
-            { **strangers(clinic, chosen), **ClinicValues.faults(values), **Choices.faults(chosen) }
+            {
+              **strangers(clinic, chosen),
+              **ClinicValues.faults(values),
+              **Choices.faults(chosen),
+              **unasked(fresh)
+            }
           )
           before = all_of(fresh)
+          zone = fresh.time_zone
           fresh.update(
             **ClinicValues.columns(values),
             choices: Store.json(chosen),
             bedside_routine: bedside_routine,
             codes_required: codes_required
           )
-          ["settings: #{changes(before, all_of(fresh))}"[0, 4000], {}]
+          keep_clock_times(fresh, account, zone) if zone != fresh.time_zone && booked == "clock"
+          ["settings: #{changes(before, all_of(fresh))}#{kept_said(zone, fresh)}"[0, 4000], {}]
         end
 
         private
+
+        # how many booked visits are named
+        NAMED = 12
+        private_constant :NAMED
+
+        # visits that are booked and have not begun, the next first
+        def coming(clinic)
+          Visit
+            .where(clinic_id: clinic.id, opened_at: nil, closed_at: nil, called_off_at: nil)
+            .where { planned_for > Store.now }
+            .order(:planned_for, :id)
+            .all
+        end
+
+        # a zone that is changed under booked visits is asked about, with the visits named
+        def unasked(clinic)
+          return {} if booked || time_zone == clinic.time_zone
+
+          visits = coming(clinic)
+          return {} if visits.empty?
+
+          named = visits.first(NAMED).map { |visit| told(visit, clinic) }
+          more = visits.size - named.size
+          named << "#{more} more" if more.positive?
+          {
+            "booked" =>
+              "#{visits.size} #{visits.one? ? "visit is" : "visits are"} booked: #{named.join("; ")}. Say what " \
+                "becomes of them."
+          }
+        end
+
+        def told(visit, clinic)
+          patient = Patient.first(clinic_id: clinic.id, id: visit.fitting.patient_id)
+          "#{patient.record_number}, #{clinic.local(visit.planned_for).strftime("%-d %b %Y, %H:%M")}"
+        end
+
+        # one after the other, so that none meets another on its way
+        def keep_clock_times(clinic, account, zone)
+          later = clinic.zone.period_for(Store.now).observed_utc_offset
+          before = TZInfo::Timezone.get(zone).period_for(Store.now).observed_utc_offset
+          visits = coming(clinic)
+          visits.reverse! if later < before
+          visits.each do |visit|
+            Ledger.new(visit, account, entry_key: SecureRandom.uuid).run(
+              KeepClockTime.new("was" => zone, "is" => clinic.time_zone)
+            )
+          end
+        end
+
+        def kept_said(zone, clinic)
+          return "" if zone == clinic.time_zone || booked.nil?
+
+          if booked == "clock"
+            "; booked visits keep their time of day"
+          else
+            "; booked visits keep the moment"
+          end
+        end
 
         # a word that nobody could give would hold a stage for ever
         def strangers(clinic, chosen)
