@@ -105,6 +105,8 @@ RSpec.describe "Every command" do
       [make_visit(clinic, fitter), { day: (clinic.today + 3).iso8601, time: "09:40" }]
     when "miss_visit"
       [booked, { why: "cancelled" }]
+    when "keep_clock_time"
+      [booked, { was: "Europe/London", is: "Asia/Tokyo" }]
     when "note_arrival"
       [due_today, { came: "yes" }]
     when "clear_stage"

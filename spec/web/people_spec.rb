@@ -43,6 +43,22 @@ RSpec.describe "People and their accounts", :rolled_back do
     expect(text).to include("Ada Quill, fitter")
   end
 
+  it "takes no sign into a name that turns the way it is read" do
+    ["\u202Erolyat", "Ada\u2066"].each do |name|
+      expect { make_patient(clinic, fitter, given_name: name) }.to raise_error(
+        store::Faults,
+        /turns the way|given_name/
+      )
+    end
+    # a mark within a word of Arabic or Hebrew stays
+    expect(
+      make_patient(clinic, fitter, given_name: "\u05E8\u05D5\u05EA\u200F").given_name.size
+    ).to eq 4
+    sign_in(fitter)
+    send_form("/me/name", from: "/me", name: "Ada \u202EQuill")
+    expect([last_response.status, text]).to match [422, /Write your name as it stands/]
+  end
+
   it "puts no address into a link that the request alone names" do
     sign_in(senior)
     header "Host", "evil.example"

@@ -15,6 +15,9 @@ module Handrail
       LARGEST_ID = (2**63) - 1
       UUID = /\A\h{8}-\h{4}-\h{4}-\h{4}-\h{12}\z/
       KEY = /\A[\w:.-]{1,80}\z/
+      # signs that turn the direction of what follows, of which a name needs none (Unicode Standard Annex
+      # 9: embeddings, overrides and isolates); marks within a word stay
+      TURNS = /[\u202A-\u202E\u2066-\u2069]/
       TYPES = %i[text line key id keys flag map one_of day time count number].freeze
 
       class << self
@@ -162,6 +165,13 @@ module Handrail
           text = text.dup.force_encoding(Encoding::UTF_8) unless text.encoding == Encoding::UTF_8
           if !text.valid_encoding? || text.include?("\0")
             raise Unacceptable.new(field, "That can not be read as a text.")
+          end
+
+          if text.match?(TURNS)
+            raise Unacceptable.new(
+                    field,
+                    "There is a sign in it that is not seen and turns the way it is read. Type it by hand."
+                  )
           end
 
           text = text.strip

@@ -15,6 +15,7 @@ module Handrail
     module People
       # how long a link to join, to a new password, or to set up a clinic works
       DAYS = { "join" => 7, "reset" => 2, "set_up" => 2 }.freeze
+      NAMELESS = "Write your name as it stands in the records."
       # how long a form may be sent once more, in seconds
       AGAIN = 600
       ROLES = %w[fitter senior front_desk].freeze
@@ -79,8 +80,9 @@ module Handrail
             raise Unacceptable.new("link", GONE) unless link && open_link(token)
 
             faults = password_faults(password, again, email: link[:email], name: name)
-            if link[:purpose] == "join" && name.to_s.strip.empty?
-              faults["name"] = "Write your name as it stands in the records."
+            if link[:purpose] == "join" &&
+                 (name.to_s.strip.empty? || name.to_s.match?(Inputs::TURNS))
+              faults["name"] = NAMELESS
             end
             raise Faults, faults if faults.any?
 
@@ -163,7 +165,7 @@ module Handrail
         # Changes someone's own name. Raises Faults.
         def change_name(account, name)
           name = name.to_s.strip[0, 100]
-          raise Faults, { "name" => "Write your name as it stands in the records." } if name.empty?
+          raise Faults, { "name" => NAMELESS } if name.empty? || name.match?(Inputs::TURNS)
           return if name == account.name
 
           Store.db.transaction do
