@@ -229,12 +229,12 @@ module Fixtures
   end
 
   # measured and sized, the device at hand
-  def sized_visit(clinic, account, **how)
+  def sized_visit(clinic, account, serial: "S-1", **how)
     make_visit(clinic, account, **how).tap do |visit|
       ask(visit, account)
       2.times { take(visit, account, "36.5") }
       run(visit, account, :ChooseSize, size: "M")
-      run(visit, account, :IssueDevice, serial: "S-1")
+      run(visit, account, :IssueDevice, serial: serial)
     end
   end
 

@@ -159,9 +159,11 @@ RSpec.describe "What became of a size here", :rolled_back do
   let(:fitter) { make_account(clinic) }
   let(:product) { make_product(clinic) }
 
+  def serial = "S-#{SecureRandom.hex(4)}"
+
   # handed over in M; ended - in which size, chosen anew at the recheck
   def fitted_in_m(ended = nil)
-    visit = handed_over_visit(clinic, fitter, product: product)
+    visit = handed_over_visit(clinic, fitter, product: product, serial: serial)
     return unless ended
 
     recheck = record(visit).visits.last
@@ -193,7 +195,7 @@ RSpec.describe "What became of a size here", :rolled_back do
     ask(other, fitter)
     2.times { take(other, fitter, "36.5") }
     expect(record(other).ended_elsewhere("left")).to be_nil
-    3.times { sized_visit(clinic, fitter, product: mine) }
+    3.times { sized_visit(clinic, fitter, product: mine, serial: serial) }
     expect(verdict.ended_elsewhere("left").first.count).to eq 6
   end
 end

@@ -18,12 +18,18 @@ RSpec.describe "Two commands at one fitting at once" do
   let(:senior) { make_account(clinic, "senior") }
   let(:product) { make_product(clinic) }
 
+  def serial = "S-#{SecureRandom.hex(4)}"
+
   # a fitting in a state in which much can be done: measured, fitted, taught, at its recheck
   def fitting(dice)
     [
       -> { make_visit(clinic, fitter, product: product).tap { |made| ask(made, fitter) } },
-      -> { sized_visit(clinic, fitter, product: product) },
-      -> { fitted_visit(clinic, fitter, product: product).tap { |made| teach(made, fitter) } },
+      -> { sized_visit(clinic, fitter, product: product, serial: serial) },
+      -> do
+        fitted_visit(clinic, fitter, product: product, serial: serial).tap do |made|
+          teach(made, fitter)
+        end
+      end,
       -> { record(recheck_to_close(clinic, fitter)).row }
     ].sample(random: dice).call
   end
