@@ -5,7 +5,8 @@ require "digest"
 module Handrail
   module Store
     # What has changed since a running fitting was pinned: the family's file, the knowledge beside it,
-    # the methods, the product's options, the chart. It is offered once; taking it or leaving it is an entry (Commands::TakeProtocol).
+    # the methods, the product's options, the chart. It is offered once; taking it or leaving it is an
+    # entry (Commands::TakeProtocol).
     #
     # current - the Visit::Pin that would be taken; changes - Families::Difference::Lines; digest -
     # of what is offered.
