@@ -272,6 +272,10 @@ RSpec.describe "People and their accounts", :rolled_back do
     post path, { **fields, "password" => password, "again" => password }
     expect(text).to include("That is done, Ida Marsh")
     expect(store::Clinic.where(name: "Gull Row <Orthotics>").count).to eq 1
+    # a link that was used tries nobody else's password
+    own = { "email" => fitter.email, "password" => Fixtures::PASSWORD }
+    post path, { **fields, **own, "again" => Fixtures::PASSWORD }
+    expect(last_response.status).to eq 410
     post path, { **fields, "password" => "another word at all", "again" => "another word at all" }
     expect(last_response.status).to eq 410
     sign_in(store::Account.first(email: "ida-#{clinic.id}@gullrow.example"), password: password)

@@ -87,9 +87,23 @@ module Handrail
         def sent_again(link, form)
           return unless link[:used_at]
 
-          account = Account.first(email: People.email(form["email"]))
-          made = { email: account&.email, clinic_id: account&.clinic_id, purpose: "set_up" }
-          People.sent_again({ **made, used_at: link[:used_at] }, form["password"].to_s) if account
+          account = Account.first(email: People.email(form["email"])) or return
+          # nobody else's password is tried here: the account was made with this very link
+          return unless made_at?(account, link[:used_at])
+
+          made = { email: account.email, clinic_id: account.clinic_id, used_at: link[:used_at] }
+          People.sent_again(made, form["password"].to_s)
+        end
+
+        # seconds between an account that sets up a clinic and the end of its link: one transaction
+        ONE = 5
+        private_constant :ONE
+
+        def made_at?(account, moment)
+          Store.db[:account_events]
+            .where(account_id: account.id, what: "joined", by: account.id)
+            .where(at: (moment - ONE)..(moment + ONE))
+            .any?
         end
 
         def row(token)

@@ -68,6 +68,7 @@ module Handrail
         # a zone that is changed under booked visits is asked about, with the visits named
         def unasked(clinic)
           return {} if booked || time_zone == clinic.time_zone
+          return {} unless TZInfo::Timezone.all_identifiers.include?(time_zone)
 
           visits = coming(clinic)
           return {} if visits.empty?

@@ -32,6 +32,14 @@ module Handrail
           )
         end
 
+        # where the clocks of both zones change on other days two visits may come to meet
+        def doubled(_error)
+          Unacceptable.new(
+            "booked",
+            "Two visits would meet in the new zone. Move one of them first."
+          )
+        end
+
         private
 
         def moved(moment)
