@@ -34,6 +34,7 @@ const FILES = {
   "handrail.js": () => script("handrail"),
   "print.js": () => script("print"),
   "apart.js": () => script("apart"),
+  "worker.js": () => script("worker"),
   "htmx.js": () => fs.readFileSync(at("node_modules", "htmx.org", "dist", "htmx.min.js"), "utf8"),
   "mark.svg": () => fs.readFileSync(at("assets", "mark.svg"), "utf8"),
 };
@@ -67,3 +68,4 @@ const files = Object.fromEntries(Object.entries(FILES).map(([name, make]) => [na
 fs.writeFileSync(path.join(OUT, "manifest.json"), `${JSON.stringify({ sources: sourceDigest(), files }, null, 2)}\n`);
 fs.copyFileSync(at("node_modules", "bulma", "LICENSE"), path.join(OUT, "LICENSE-bulma"));
 fs.copyFileSync(at("node_modules", "htmx.org", "LICENSE"), path.join(OUT, "LICENSE-htmx"));
+fs.copyFileSync(at("node_modules", "idb", "LICENSE"), path.join(OUT, "LICENSE-idb"));

@@ -99,7 +99,7 @@ module BrowserHelpers
 
   # waits for what the server keeps
   def wait_until
-    100.times do
+    400.times do
       return if yield
 
       sleep 0.05

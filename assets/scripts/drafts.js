@@ -2,10 +2,43 @@
 // that the form was kept, or when the queue holds it. Draft and entry key go together: a form whose answer was lost is
 // sent again as the same entry, which is kept once; a new figure is a new entry.
 
+import { all, drop, put, unseal } from "./vault.js";
 import { keptBy, newKey, store } from "./store.js";
 
 const HALF_A_DAY = 12 * 3600 * 1000;
+const RELAXED = { durability: "relaxed" };
 const NOT_DRAFTED = ["authenticity_token", "seen", "page", "entry_key"];
+
+// where drafts lie: sealed, read once with the page; or, on pages of who is not signed in yet, in clear
+const sealed = new Map();
+const vault = {
+  get: (name) => sealed.get(name) || null,
+  set(name, draft) {
+    sealed.set(name, draft);
+    return put("drafts", { name }, draft, RELAXED);
+  },
+  drop(name) {
+    if (sealed.delete(name)) drop("drafts", [Number(document.body.dataset.account), name]);
+  },
+};
+let kept = store;
+
+async function readSealed() {
+  kept = vault;
+  const account = Number(document.body.dataset.account);
+  const own = (await all("drafts")).filter((row) => row.account === account);
+  for (const row of own) {
+    try {
+      if (!sealed.has(row.name)) sealed.set(row.name, await unseal(row.sealed));
+    } catch {
+      // sealed with a key that is no more
+    }
+  }
+}
+
+export const dropDraft = (name) => kept.drop(name);
+// resolves once it is kept
+export const saveDraft = (name, values) => kept.set(name, { at: Date.now(), values, key: newKey(), sent: false });
 
 export const draftKey = (form) => {
   const own = form.dataset.draft ? `.${form.dataset.draft}` : "";
@@ -22,20 +55,20 @@ function write(event) {
   const values = [...new FormData(form)].filter(
     ([name, value]) => !NOT_DRAFTED.includes(name) && !secret.includes(name) && typeof value === "string",
   );
-  const before = store.get(draftKey(form));
+  const before = kept.get(draftKey(form));
   const key = form.querySelector("[name=entry_key]");
   // it was sent as it stood; what is typed now is something else
   if (key && before?.sent && before.key === key.value && JSON.stringify(before.values) !== JSON.stringify(values)) {
     key.value = newKey();
   }
   const sent = Boolean(before?.sent && before.key === key?.value);
-  store.set(draftKey(form), { at: Date.now(), values, key: key?.value, sent });
+  kept.set(draftKey(form), { at: Date.now(), values, key: key?.value, sent });
 }
 
 // the draft of a form as it is sent: its key stays with it
 function markSent(form) {
-  const draft = store.get(draftKey(form));
-  if (draft) store.set(draftKey(form), { ...draft, key: entryKey(form), sent: true });
+  const draft = kept.get(draftKey(form));
+  if (draft) kept.set(draftKey(form), { ...draft, key: entryKey(form), sent: true });
 }
 
 // one field as it was typed; true where that changed it
@@ -48,7 +81,9 @@ function restore(field, values) {
     field.checked = on;
     return true;
   }
-  if (!given.length || field.value === given[0] || field.matches("[aria-invalid]")) return false;
+  // what is being typed now is newer
+  const typing = field === document.activeElement && field.value !== field.defaultValue;
+  if (!given.length || field.value === given[0] || typing || field.matches("[aria-invalid]")) return false;
 
   field.value = given[0];
   return true;
@@ -57,14 +92,14 @@ function restore(field, values) {
 export function restoreDrafts() {
   document.querySelectorAll("form[data-draft]").forEach((form) => {
     // what a device sent stands in place of what was half typed
-    if (form.dataset.sent !== undefined) store.drop(draftKey(form));
-    const draft = store.get(draftKey(form));
+    if (form.dataset.sent !== undefined) kept.drop(draftKey(form));
+    const draft = kept.get(draftKey(form));
     if (!draft || Date.now() - draft.at > HALF_A_DAY) return;
 
     const fields = [...form.elements].filter((field) => field.name && field.type !== "hidden");
     const changed = fields.map((field) => restore(field, draft.values)).some(Boolean);
     const key = form.querySelector("[name=entry_key]");
-    if (changed && draft.key && key) key.value = draft.key;
+    if (changed && draft.key && key && draft.key !== key.value) key.value = draft.key;
     if (!changed || form.querySelector(".draft-note")) return;
 
     const note = document.createElement("p");
@@ -76,18 +111,20 @@ export function restoreDrafts() {
 
 // what the server says it kept since the last page: the draft of that form is done with
 export function settleDrafts() {
-  const kept = document.querySelector("meta[name=handrail-kept]")?.content;
+  const said = document.querySelector("meta[name=handrail-kept]")?.content;
   const sent = store.get("sent") || [];
-  if (!kept) return;
+  if (!said) return;
 
-  sent.filter(([key]) => key === kept).forEach(([, draft]) => store.drop(draft));
+  sent.filter(([key]) => key === said).forEach(([, draft]) => dropDraft(draft));
   store.set(
     "sent",
-    sent.filter(([key]) => key !== kept),
+    sent.filter(([key]) => key !== said),
   );
 }
 
-export function watchDrafts() {
+// apart - where nobody is signed in yet
+export async function watchDrafts({ apart = false } = {}) {
+  if (!apart) kept = vault;
   document.addEventListener("input", write);
   document.addEventListener("change", write);
   document.addEventListener(
@@ -106,11 +143,9 @@ export function watchDrafts() {
   // the answer to a form that was sent by htmx says itself whether it was taken
   document.addEventListener("htmx:beforeOnLoad", (event) => {
     const form = event.detail.elt.closest?.("form[data-draft]");
-    if (form && keptBy(event.detail)) store.drop(draftKey(form));
+    if (form && keptBy(event.detail)) kept.drop(draftKey(form));
   });
-  document.addEventListener("click", (event) => {
-    if (event.target.closest("[data-forget]")) store.keys("draft.").forEach((key) => store.drop(key));
-  });
+  if (!apart) await readSealed();
   settleDrafts();
   restoreDrafts();
 }

@@ -1,5 +1,6 @@
 // Keys, drafts, and readings that outlast a lost connection. Pages work without it.
 
+import { watchAhead } from "./ahead.js";
 import { watchBeside } from "./beside.js";
 import { watchChart } from "./chart.js";
 import { offerTables } from "./csv.js";
@@ -8,10 +9,17 @@ import { watchKeys } from "./keys.js";
 import { watchLive } from "./live.js";
 import { watchMoves } from "./move.js";
 import { watchPoints } from "./points.js";
-import { watchLine } from "./queue.js";
+import { watchLeave } from "./leave.js";
+import { fromStore, watchPages, whole } from "./pages.js";
+import { watchLine } from "./sending.js";
 import { readySignature } from "./signature.js";
 import { watchTaps } from "./tap.js";
 import { watchTimers } from "./timers.js";
+import { open } from "./vault.js";
+import { say } from "./waiting.js";
+
+// before anything changes it
+const asItCame = whole();
 
 // after a refused entry its text is selected, so that the next typing takes its place
 function ready() {
@@ -19,6 +27,8 @@ function ready() {
   readySignature();
   const refused = document.querySelector("#bench [data-select]");
   if (refused) {
+    // what is being typed already stays as it is
+    if (document.activeElement === refused && refused.value !== refused.defaultValue) return;
     refused.focus();
     refused.select();
     return;
@@ -33,17 +43,38 @@ function ready() {
   if (marked && document.activeElement !== marked && !document.querySelector(".strike[open]")) marked.focus();
 }
 
+const NOTHING_KEPT =
+  "This browser can keep nothing here (no store, or no secure address): what can not be sent stays in its field.";
+
+// what needs the store of this browser: it is opened with the key of who is signed in
+async function begin() {
+  const kept = open(document.body.dataset.account);
+  watchDrafts();
+  watchLine();
+  watchAhead();
+  watchPages(asItCame);
+  if (!(await kept) && !fromStore()) say(NOTHING_KEPT);
+  if (navigator.serviceWorker) await answeredByWorker().catch(() => null);
+}
+
+// the worker answers for this page too, even where it came up while the page was opened
+async function answeredByWorker() {
+  await navigator.serviceWorker.register("/worker.js");
+  const { active } = await navigator.serviceWorker.ready;
+  if (!navigator.serviceWorker.controller) active.postMessage("claim");
+}
+
 watchKeys();
 watchBeside();
 watchChart();
-watchDrafts();
-watchLine();
+watchLeave();
 watchTimers();
 watchTaps();
 watchPoints();
 watchMoves();
 watchLive();
 ready();
+begin();
 document.addEventListener("htmx:afterSettle", () => {
   restoreDrafts();
   ready();

@@ -1,4 +1,5 @@
-// What this browser keeps for the person who is signed in. A full or closed store keeps nothing: who sets is told.
+// What this browser keeps in clear: choices that say nothing of anybody, and what is typed on pages of who is not
+// signed in yet. All else is sealed, see vault.js. A full or closed store keeps nothing: who sets is told.
 
 const prefix = () => `handrail.${document.body.dataset.account}.`;
 
@@ -49,7 +50,15 @@ export function keptBy({ xhr, requestConfig }) {
   return Boolean(key) && xhr.getResponseHeader("handrail-kept") === key;
 }
 
+export const element = (name, text) => {
+  const made = document.createElement(name);
+  made.textContent = text;
+  return made;
+};
+
 export const bench = () => document.getElementById("bench");
+// the visit that a page is about: its bench, or its record
+export const here = () => document.querySelector("[data-visit][data-fitting]");
 
 export const token = () => JSON.parse(document.body.getAttribute("data-hx-headers"))["X-CSRF-Token"];
 

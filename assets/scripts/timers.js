@@ -1,11 +1,8 @@
 // Timers that run at a visit: the record knows when each rings, the page counts down to it and says so, once.
 
-const rung = new Set();
+import { now } from "./clock.js";
 
-// the server's time: its own when the page was made, and what has passed since by a clock that nobody sets
-const began = performance.now();
-const serverNow = Number(document.body.dataset.now);
-const now = () => Math.floor(serverNow + (performance.now() - began) / 1000);
+const rung = new Set();
 
 const words = (seconds) => {
   const minutes = Math.floor(seconds / 60);
@@ -14,7 +11,7 @@ const words = (seconds) => {
 
 function tick() {
   document.querySelectorAll("[data-rings]").forEach((timer) => {
-    const left = Number(timer.dataset.rings) - now();
+    const left = Number(timer.dataset.rings) - Math.floor(now());
     const said = timer.querySelector("[data-left]");
     const text = left > 0 ? `${words(left)} left` : "look now";
     if (said && said.textContent !== text) said.textContent = text;

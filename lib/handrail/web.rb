@@ -22,6 +22,7 @@ module Handrail
         use Health
         use Headers
         use Assets
+        use Worker
         use Rack::Brotli, quality: 4
         use Rack::Deflater
         use ErrorPages
@@ -44,6 +45,7 @@ module Handrail
         "/catalogue" => Catalogue,
         "/week" => Week,
         "/live" => Live,
+        "/line" => Line,
         "/tapes" => Tapes,
         "/report" => Report,
         "/handbook" => HandbookPages,

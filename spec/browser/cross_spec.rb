@@ -97,7 +97,7 @@ RSpec.describe "Readings that check each other" do
     keys("w")
     sleep 0.5
     expect(page).to have_css(".question")
-    expect(page).to have_css("#unsaved", text: "No connection")
+    expect(page).to have_css("#unsaved", text: "There is no line")
     page.driver.browser.network.emulate_network_conditions(offline: false)
     click_button "It was 36 cm"
     expect(page).to have_no_css(".question")

@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require "browser_helper"
+require_relative "../support/faulty_line"
 require_relative "../support/whole_jobs"
 
 # What a fitter typed, and a line, a sign-in or a browser's store that fails: nothing is lost, and
@@ -10,28 +11,46 @@ RSpec.describe "What is typed is kept" do
   let(:fitter) { make_account(clinic) }
   let(:fitting_visit) { make_visit(clinic, fitter).tap { |made| ask(made, fitter) } }
 
+  let(:line) { FaultyLine.new(page.server.port) }
+
+  around do |example|
+    Capybara.app_host = line.url
+    example.run
+  ensure
+    Capybara.app_host = nil
+    line.close
+  end
+
   def bench(path = "measure")
     sign_in(fitter)
     visit "/visits/#{fitting_visit.id}/#{path}"
   end
 
-  def network = page.driver.browser.network
-  def lose_the_line = network.offline_mode
-  def line_is_back = network.emulate_network_conditions(offline: false)
   def stored = record(fitting_visit).rows(:readings).map { |row| row[:typed] }
   def end_session =
     Handrail::Store.db[:account_active_session_keys].where(account_id: fitter.id).delete
-  def queue = page.evaluate_script("Object.values(localStorage).join()")
+
+  # how many entries lie in this browser
+  def waiting
+    page.evaluate_async_script(<<~JS)
+      const done = arguments[0];
+      const open = indexedDB.open("handrail");
+      open.onsuccess = () => {
+        const asked = open.result.transaction("entries").objectStore("entries").count();
+        asked.onsuccess = () => { open.result.close(); done(asked.result); };
+      };
+    JS
+  end
 
   it "does not take a page to sign in for an answer: what waits goes on waiting" do
     bench
-    lose_the_line
+    line.is(:down)
     keys("36.5", :enter)
     expect(page).to have_css("#unsaved", text: /Not saved yet \(1\)/)
     end_session
-    line_is_back
+    line.is(:good)
     expect(page).to have_css("#unsaved", text: /Sign in again, then it is sent/)
-    expect([stored, queue]).to match [[], /36\.5/]
+    expect([stored, waiting]).to eq [[], 1]
     sign_in(fitter)
     wait_until { stored == %w[36.5] }
     expect(page).to have_no_css("#unsaved", visible: true)
@@ -41,37 +60,32 @@ RSpec.describe "What is typed is kept" do
     bench
     end_session
     keys("36.5", :enter)
-    expect(page).to have_css("#unsaved", text: /Not saved yet \(1\).*You are signed out/m)
+    expect(page).to have_css("#unsaved", text: /Not saved yet \(1\).*Sign in again/m)
     sign_in(fitter)
     wait_until { stored == %w[36.5] }
   end
 
   it "lets nothing leave the queue for a foreign page that says yes" do
     bench
-    page.execute_script(<<~JS)
-      window.realFetch = window.fetch;
-      window.fetch = () => Promise.resolve(new Response("<html>Welcome to the hotel</html>", { status: 200 }));
-    JS
-    lose_the_line
+    line.is(:foreign)
     keys("36.5", :enter)
-    expect(page).to have_css("#unsaved", text: /Not saved yet \(1\)/)
-    page.execute_script("window.dispatchEvent(new Event('online'))")
-    expect(page).to have_css("#unsaved", text: /no answer of Handrail/)
-    expect(queue).to include "36.5"
-    page.execute_script("window.fetch = window.realFetch")
-    line_is_back
+    expect(page).to have_css("#unsaved", text: /Not saved yet \(1\).*no answer of Handrail/m)
+    expect([stored, waiting]).to eq [[], 1]
+    line.is(:good)
+    click_on "Try now"
     wait_until { stored == %w[36.5] }
   end
 
   it "leaves a reading in its field, red, where the browser can keep nothing" do
     bench
-    page.execute_script("Storage.prototype.setItem = () => { throw new Error('full'); }")
-    lose_the_line
+    page.execute_script("IDBObjectStore.prototype.put = () => { throw new Error('full'); }")
+    line.is(:down)
     keys("36.5", :enter)
     expect(page).to have_css("#unsaved", text: /can keep nothing more. It is NOT saved/)
     expect(page).to have_css("#value[aria-invalid=true]")
     expect(page.find("#value").value).to eq "36.5"
-    line_is_back
+    line.is(:good)
+    page.execute_script("document.getElementById('value').focus()")
     keys(:enter)
     wait_until { stored == %w[36.5] }
   end
@@ -115,16 +129,11 @@ RSpec.describe "What is typed is kept" do
         page.all("details").each { |one| page.execute_script("arguments[0].open = true", one) }
       end
       button ||= page.all("button", text: "Read from the sensor").first
-      lose_the_line
+      line.is(:down)
       button.click
-      expect(page).to have_css("#unsaved", text: /No connection/)
-      expect(queue).not_to include "/sensor"
-      expect(
-        page.evaluate_script(
-          "localStorage.length && Object.keys(localStorage).filter((k) => k.endsWith('.queue')).length"
-        )
-      ).to eq 0
-      line_is_back
+      expect(page).to have_css("#unsaved", text: /There is no line/)
+      expect(waiting).to eq 0
+      line.is(:good)
       sleep 0.3
       expect(record(fitting_visit).rows(:check_results)).to be_empty
     end

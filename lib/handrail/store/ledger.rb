@@ -23,14 +23,16 @@ module Handrail
 
       # visit - a visit's row, a Handrail::Visit or its id; account - who writes; seen - the version of
       # the fitting that their page showed, or nil; page - the page's own key: what the same page wrote is no
-      # surprise to it; entry_key - of this entry.
-      def initialize(visit, account, seen: nil, page: nil, entry_key: nil, rests_on: nil)
+      # surprise to it; entry_key - of this entry; made - when it was made, in seconds since 1970 by the clock of
+      # the server, where it waited for the line since.
+      def initialize(visit, account, seen: nil, page: nil, entry_key: nil, rests_on: nil, made: nil)
         @visit_id = visit.is_a?(Integer) ? visit : visit.id
         @account = account
         @seen = Inputs.whole(seen, 0..2_000_000_000)
         @page = page
         @entry_key = Inputs.entry_key(entry_key)
         @shown = Basis.read(rests_on)
+        @made = Inputs.whole(made, 0..9_999_999_999)
       end
 
       # command - a VisitCommand. Returns a Taken.
@@ -118,14 +120,12 @@ module Handrail
         end
 
       def write(visit, command, decision)
-        owner = {
-          clinic_id: account.clinic_id,
-          visit_id: visit.id,
-          version: visit.version + 1,
-          by: account.id,
-          at: Store.now
-        }
-        entry = write_entry(visit, command, decision, owner)
+        arrived = Store.now
+        made = hour_made(visit, arrived)
+        owner = owner_at(visit, arrived)
+        entry = write_entry(visit, command, decision, { **owner, made_at: made }.compact)
+        # what was seen was seen when it was made, whenever the line let it through
+        owner[:at] = made || arrived
         decision.updates.each { |table, id, row| visit.source.update(table, id, **signed(row)) }
         decision.rows.each do |table, row|
           visit.source.insert(table, owner, **row, **Basis.column(table, visit, row))
@@ -139,6 +139,26 @@ module Handrail
         fresh = visit.renewed
         Summaries.keep(fresh)
         Taken[visit: fresh, entry: entry, again: false]
+      end
+
+      # how old (seconds) an entry may be: one that waited longer is of the hour in which it arrives
+      OLDEST = 7 * 86_400
+      private_constant :OLDEST
+
+      # When an entry that waited was made: never later than now, nor before there was this order.
+      def hour_made(visit, now)
+        made = @made && Time.at(@made)
+        made if made && made < now - 1 && made > [now - OLDEST, visit.source.prescription.at].max
+      end
+
+      def owner_at(visit, moment)
+        {
+          clinic_id: account.clinic_id,
+          visit_id: visit.id,
+          version: visit.version + 1,
+          by: account.id,
+          at: moment
+        }
       end
 
       def write_entry(visit, command, decision, owner)

@@ -26,6 +26,9 @@ module Handrail
         def manifest =
           @manifest ||= Memory.freeze(JSON.parse(File.read(File.join(FOLDER, "manifest.json"))))
 
+        # Tells one build of styles and scripts from another.
+        def build = manifest.fetch("sources")[0, 12]
+
         # The path of a built file. Raises KeyError for one that there is not.
         def path(name) = "/built/#{manifest.fetch("files").fetch(name)}"
       end

@@ -17,6 +17,8 @@ module Handrail
 
       # names the entry that an answer kept: a browser lets go of one only by this, never by a status
       KEPT = "handrail-kept"
+      # names the entry that an answer did not keep, with the page that says why
+      REFUSED = "handrail-refused"
       CONFIRMED_SECONDS = 10 * 60
       AGAIN = "Type your password: it is more than ten minutes since you showed that it is you."
 
@@ -68,6 +70,7 @@ module Handrail
         end
 
         def not_yours(sentence)
+          answers(REFUSED)
           status 403
           halt erb(:"shared/not_yours", locals: { sentence: sentence })
         end
@@ -85,6 +88,12 @@ module Handrail
         def map(name) = params[name].is_a?(Hash) ? params[name] : {}
 
         def desk = Store::Desk.new(clinic, account, entry_key: params["entry_key"], page: page_key)
+
+        # Names the entry that was sent in the answer. header - KEPT or REFUSED.
+        def answers(header)
+          key = params["entry_key"]
+          headers header => key if key.is_a?(String) && key.match?(/\A[\h-]{36}\z/)
+        end
 
         # A file that was sent with a form, as [open file, its name], or nil.
         def sent_file(name)

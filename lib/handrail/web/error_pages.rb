@@ -101,10 +101,11 @@ module Handrail
 
       def self.logo = @logo ||= File.read(File.join(VIEWS, "shared", "mark.erb")).freeze
 
-      def self.template
-        @template ||=
-          Tilt::ErubiTemplate.new(File.join(VIEWS, "shared", "error.erb"), escape_html: true)
-      end
+      def self.template = @template ||= template_of("error")
+
+      # A page below views/shared that needs nobody signed in, by its name.
+      def self.template_of(name) =
+        Tilt::ErubiTemplate.new(File.join(VIEWS, "shared", "#{name}.erb"), escape_html: true)
 
       private
 

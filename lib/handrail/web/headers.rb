@@ -7,7 +7,7 @@ module Handrail
     class Headers
       POLICY =
         "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; " \
-          "connect-src 'self'; " \
+          "connect-src 'self'; worker-src 'self'; " \
           "form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
       ALWAYS = {
         "content-security-policy" => POLICY,
@@ -25,6 +25,8 @@ module Handrail
         status, headers, body = @app.call(env)
         ALWAYS.each { |name, value| headers[name] ||= value }
         headers["cache-control"] ||= "no-store"
+        # by this a browser knows an answer of Handrail from a foreign one, and this build from another
+        headers["handrail-build"] = Assets.build
         headers["server-timing"] = format(
           "app;dur=%.1f",
           (Process.clock_gettime(Process::CLOCK_MONOTONIC) - started) * 1000

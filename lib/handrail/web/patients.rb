@@ -7,11 +7,21 @@ module Handrail
       # how many a list shows at once
       STEP = 40
 
-      get "/?" do
-        words = text("q").strip
-        from = Store::Inputs.whole(params["from"], 0..1_000_000) || 0
-        patients = Store::Find.patients(clinic, words, limit: STEP + 1, from: from)
-        erb :"patients/list", locals: { text: words, patients: patients, from: from, step: STEP }
+      # What was searched for is a name: it stands in no address, which a browser keeps.
+      post "/find" do
+        session["sought"] = text("q").strip[0, 200]
+        go("/patients/found")
+      end
+
+      get("/?") { list(text("q").strip) }
+      get("/found") { list(session["sought"].to_s) }
+
+      helpers do
+        def list(words)
+          from = Store::Inputs.whole(params["from"], 0..1_000_000) || 0
+          patients = Store::Find.patients(clinic, words, limit: STEP + 1, from: from)
+          erb :"patients/list", locals: { text: words, patients: patients, from: from, step: STEP }
+        end
       end
 
       get("/new") { form(nil, {}, {}) }

@@ -149,7 +149,7 @@ module Handrail
 
       # the stream, its polling, and a board that follows it
       def by_itself?(request) =
-        request.path.start_with?("/live") || request.env["HTTP_HANDRAIL_FOLLOWS"] == "yes"
+        request.path.match?(%r{\A/li[nv]e\b}) || request.env["HTTP_HANDRAIL_FOLLOWS"] == "yes"
 
       route do |r|
         env["rodauth"] = rodauth

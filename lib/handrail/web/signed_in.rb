@@ -13,7 +13,7 @@ module Handrail
 
         rodauth = env["rodauth"]
         account = rodauth&.logged_in? ? Store::Account[rodauth.session_value] : nil
-        return refuse(env) unless account&.open?
+        return refuse(env) unless account&.open? && who_sends?(env, account)
 
         elsewhere = second_step(rodauth, account)
         return refuse(env, elsewhere) if elsewhere
@@ -26,13 +26,21 @@ module Handrail
       def self.inside?(path) = path.length < 500 && path.match?(%r{\A/(?![/\\])[^\\\s]*\z})
 
       # what a browser shows in its window: no stream, no data, no file
-      NO_PAGE = %r{\A/(?:live|find|health)\b|\.(?:csv|json|ics|pdf|zip|jpg)\z}
+      NO_PAGE = %r{\A/(?:live|line|find|health)\b|\.(?:csv|json|ics|pdf|zip|jpg)\z}
       private_constant :NO_PAGE
 
       private
 
+      # A script says for whom it sends: after somebody else has signed in, in another window, nothing is
+      # entered in their name.
+      def who_sends?(env, account)
+        said = env["HTTP_HANDRAIL_ACCOUNT"]
+        said.nil? || said == account.id.to_s
+      end
+
       def page?(request) =
-        request.get? && SignedIn.inside?(request.fullpath) && !request.path.match?(NO_PAGE)
+        request.get? && !request.has_header?("HTTP_HANDRAIL_FOLLOWS") &&
+          SignedIn.inside?(request.fullpath) && !request.path.match?(NO_PAGE)
 
       # what has an address of its own in place of a sign-in
       def open?(path) = Joining.open?(path) || CalendarFeed.open?(path)

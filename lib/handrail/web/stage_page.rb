@@ -9,6 +9,9 @@ module Handrail
       # the action that a page beside the stages is for, see Fitting::Gates; nil for a stage's own
       GATE = nil
 
+      # whether this page's next forms are fetched ahead, to go on with where there is no line
+      AHEAD = false
+
       # A stop on the rail. state - :done, :present or :later; open - whether it can be gone to.
       Stop = Value.new(:stage, :state, :open)
 
@@ -32,6 +35,13 @@ module Handrail
 
       def bench_class = visit.closed? ? "bench is-closed" : "bench"
       def writable? = !visit.closed? && !visit.ended?
+
+      # Where the page finds the forms that come next, as an attribute; nothing where it has none.
+      def fetched_ahead
+        return "" unless self.class::AHEAD && writable?
+
+        %( data-ahead-from="/visits/#{visit.id}/ahead/#{stage}#{"?side=#{side}" if side}")
+      end
 
       # Whether a form for an action is drawn: nothing holds it back, or it was sent and is not kept, and
       # what was typed is not to be lost. action - see Fitting::Gates

@@ -34,7 +34,7 @@ module Handrail
           command.role == :senior ? senior! : clinical!
           confirm! if command == Store::Commands::LetPass
           taken = ledger.run(command.new(given, **more))
-          headers KEPT => params["entry_key"] if params["entry_key"].is_a?(String)
+          answers(KEPT)
           answer = yield taken if block_given?
           return go(answer) if answer.is_a?(String)
 
@@ -45,6 +45,7 @@ module Handrail
         rescue Store::NotKept => e
           raise if e.is_a?(Store::NotAllowed)
 
+          answers(REFUSED)
           status STATUS.find { |kind, _| e.is_a?(kind) }.last
           show(page, e.visit || visit!, trouble: e)
         end
@@ -100,7 +101,8 @@ module Handrail
             seen: params["seen"],
             page: page_key,
             entry_key: params["entry_key"],
-            rests_on: params["rests_on"]
+            rests_on: params["rests_on"],
+            made: env["HTTP_HANDRAIL_MADE"]
           )
         end
       end
@@ -129,6 +131,17 @@ module Handrail
                BodyStage,
                Papers,
                RecordPages
+
+      # the forms that come next on a page, each in its template: to go on with where there is no line
+      get "/:id/ahead/:stage" do
+        clinical!
+        page = Visits.page_of(text("stage"))
+        halt 404 unless page::AHEAD
+        visit = visit!
+        by_pin(visit)
+        made = page.new(visit, account, params: params)
+        part(:"visits/ahead", page: made, visit: visit, type: page)
+      end
 
       get "/:id" do
         visit = visit!

@@ -51,6 +51,9 @@ module Handrail
       # What an answer to a check is about, see Fitting::Basis.
       def about(item) = { side: side, place: item.place, subject: item.check.key }
 
+      # A check with its side and place, as it stands beside others of the wearer.
+      def check_said(item) = [visit.said_side(side), check_title(item)].compact.join(": ")
+
       # What the field of a measured check asks for.
       def check_label(item)
         "#{item.check.ask || visit.fill(item.check.title)}, #{item.check.criterion.unit}"

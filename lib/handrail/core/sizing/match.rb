@@ -18,7 +18,6 @@ module Handrail
         @size =
           parts.all?(&:size) ? parts.map { |part| part.size.name }.reject(&:empty?).join(" ") : nil
         @pairs = parts.flat_map(&:pairs)
-        @shares = @size ? @pairs.map { |band, value| [band.site, share(band, value)] } : []
         freeze
       end
 
@@ -101,7 +100,8 @@ module Handrail
 
       private
 
-      attr_reader :shares
+      # [site, chance] of each value in the chosen size
+      def shares = pairs.map { |band, value| [band.site, share(band, value)] }
 
       def product(pairs) = pairs.inject(1.0) { |all, (band, value)| all * share(band, value) }
 

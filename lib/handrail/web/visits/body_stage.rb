@@ -284,18 +284,17 @@ module Handrail
           end
           app.post("/:id/photos") do
             clinical!
-            file = params["photo"]
-            path = file[:tempfile]&.path if file.is_a?(Hash) && file[:tempfile].respond_to?(:path)
-            photo = path && Exchange::Photo.read(path)
             page = params["from"] == "line" ? LinePage : SkinPage
-            ledger.run(Store::Commands::KeepPhoto.new(params.slice("what", "side"), photo: photo))
-            go("/visits/#{id}/#{page::STAGE}")
-          rescue Store::NotKept, Exchange::Photo::Unreadable => e
-            raise if e.is_a?(Store::NotAllowed)
-
-            trouble = e.is_a?(Store::NotKept) ? e : Store::Unacceptable.new("photo", e.message)
-            status Visits::STATUS.find { |kind, _| trouble.is_a?(kind) }.last
-            show(page || SkinPage, visit!, trouble: trouble)
+            file, = sent_file("photo")
+            photo = file && Exchange::Photo.read(file.path)
+            given = params.slice("what", "side")
+            enter(page, Store::Commands::KeepPhoto, given, photo: photo) do
+              { "side" => text("side"), "line" => text("line") }
+            end
+          rescue Exchange::Photo::Unreadable => e
+            answers(Base::REFUSED)
+            status 422
+            show(page, visit!, trouble: Store::Unacceptable.new("photo", e.message))
           end
         end
         private_class_method :writing

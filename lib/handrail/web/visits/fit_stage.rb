@@ -8,6 +8,7 @@ module Handrail
         # What the fitting page prints, for the device of one side.
         class Page < StagePage
           STAGE = :fit
+          AHEAD = true
 
           include WithChecks
           include WithInstruments

@@ -9,6 +9,7 @@ module Handrail
         # one being read.
         class Page < StagePage
           STAGE = :measure
+          AHEAD = true
 
           include WithVerdict
           include WithInstruments

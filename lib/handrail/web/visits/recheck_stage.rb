@@ -8,6 +8,7 @@ module Handrail
         # What the recheck's page prints.
         class Page < StagePage
           STAGE = :recheck
+          AHEAD = true
 
           include WithVerdict
           include WithChecks

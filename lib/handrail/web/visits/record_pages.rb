@@ -78,10 +78,12 @@ module Handrail
           def recorded(command)
             clinical!
             ledger.run(command.new(params))
+            answers(Base::KEPT)
             go("/visits/#{id}/record")
           rescue Store::NotKept => e
             raise if e.is_a?(Store::NotAllowed)
 
+            answers(Base::REFUSED)
             status Visits::STATUS.find { |kind, _| e.is_a?(kind) }.last
             record(e.visit || visit!, trouble: e)
           end

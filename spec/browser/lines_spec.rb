@@ -1,0 +1,40 @@
+# frozen_string_literal: true
+
+require "browser_helper"
+require_relative "../support/line_walk"
+
+# A model of the queue explored by random acts in real browsers: what is typed, faulty lines, reloads, tabs, people.
+# HANDRAIL_LINES=3000 walks so many times, see `bin/handrail lines`.
+RSpec.describe "Random walks over faulty lines" do
+  seed = ENV.fetch("HANDRAIL_LINES_SEED", Time.now.to_i / 60).to_i
+  count = ENV.fetch("HANDRAIL_LINES", 12).to_i
+
+  def profiles = LineWalk.profiles
+
+  def walk(seed, acts)
+    clinic = make_clinic
+    people = [make_account(clinic), make_account(clinic)]
+    visits =
+      Array.new(3) { make_visit(clinic, people.first).tap { |made| ask(made, people.first) } }
+    profiles.each(&:reset!)
+    Handrail::Web::Slowing.guard.reset!
+    LineWalk
+      .new(people, visits, seed: seed, sessions: profiles)
+      .tap do |walk|
+        walk.go(acts)
+        walk.end_well
+      end
+  end
+
+  count.times do |number|
+    it "keeps what was seen as kept, once, at its own place (seed #{seed + number})" do
+      walk = walk(seed + number, 14)
+      expect(walk.faults).to(
+        be_empty,
+        -> { "#{walk.faults.join("\n")}\nafter: #{walk.told.join(", ")}" }
+      )
+    ensure
+      walk&.close
+    end
+  end
+end

@@ -1,0 +1,238 @@
+# frozen_string_literal: true
+
+require "browser_helper"
+require_relative "../support/faulty_line"
+require_relative "../support/whole_jobs"
+
+# Without a line the page goes on as the fitter does; what was entered waits, each at its own place, and is
+# sent once, in its order, with the hour at which it was made.
+RSpec.describe "Without a line" do
+  include WholeJobs
+
+  let(:clinic) { make_clinic }
+  let(:fitter) { make_account(clinic) }
+  let(:fitting_visit) { make_visit(clinic, fitter).tap { |made| ask(made, fitter) } }
+  let(:line) { FaultyLine.new(page.server.port) }
+
+  around do |example|
+    Capybara.app_host = line.url
+    example.run
+  ensure
+    Capybara.app_host = nil
+    line.close
+  end
+
+  # a page with what comes next fetched ahead
+  def bench(path = "measure", of: fitting_visit)
+    sign_in(fitter)
+    visit "/visits/#{of.id}/#{path}"
+    wait_until { page.evaluate_script("navigator.serviceWorker.controller !== null") }
+    wait_until { kept_pages.any? { |kept| kept.start_with?("/visits/#{of.id}/ahead/#{path}") } }
+  end
+
+  # as where the machine says that its network is there again
+  def line_is_back
+    line.is(:good)
+    page.execute_script("window.dispatchEvent(new Event('online'))")
+  end
+
+  def kept_pages = rows_here("pages").map { |row| row["path"] }
+
+  # what lies in this browser in clear
+  def rows_here(store)
+    page.evaluate_async_script(<<~JS, store)
+      const [store, done] = arguments;
+      const open = indexedDB.open("handrail");
+      open.onsuccess = () => {
+        const asked = open.result.transaction(store).objectStore(store).getAll();
+        asked.onsuccess = () => {
+          open.result.close();
+          done(asked.result.map(({ sealed, files, ...clear }) => clear));
+        };
+      };
+    JS
+  end
+
+  def readings(of = fitting_visit) =
+    record(of).rows(:readings).map { |row| [row[:site], row[:typed]] }
+  def at_site = page.find(".sites .is-current .site-name").text
+
+  it "goes on from site to site, and sends each reading once to its own" do
+    bench
+    line.is(:down)
+    first = at_site
+    keys("36.5", :enter)
+    expect(page).to have_css(".sites li:not(.is-current) .waits", text: /36\.5 cm not saved yet/)
+    expect(at_site).not_to eq first
+    expect(page.evaluate_script("document.activeElement.id")).to eq "value"
+    keys("38.2", :enter)
+    expect(page).to have_css("#unsaved", text: /Not saved yet \(2\)/)
+    line.is(:down, only: %r{POST| /line})
+    visit "/visits/#{fitting_visit.id}/order"
+    expect(page).to have_css("#unsaved", text: /#{fitting_visit.fitting.patient.record_number}/)
+    expect(page).to have_css("#unsaved li", text: /left knee unloader/)
+    line_is_back
+    wait_until { readings.size == 2 }
+    expect(page).to have_no_css("#unsaved", visible: true)
+    sites = record(fitting_visit).needs.first(2).map { |item| item.site.key }
+    expect(readings).to eq sites.zip(%w[36.5 38.2])
+    expect(page).to have_no_css(".waits")
+  end
+
+  it "never files what is typed ahead of an answer where the last one was" do
+    bench
+    first = at_site
+    line.is(:delays, only: /readings/, seconds: 1)
+    keys("36.5", :enter, "38.2", :enter)
+    wait_until { readings.size == 2 }
+    sites = record(fitting_visit).needs.first(2).map { |item| item.site.key }
+    expect(readings).to eq sites.zip(%w[36.5 38.2])
+    expect(at_site).not_to eq first
+  end
+
+  it "lets what waits be changed and be taken back" do
+    bench
+    line.is(:down)
+    keys("36.5", :enter)
+    keys("38.2", :enter)
+    within(page.all(".sites li")[0]) { click_on "Change" }
+    expect(page).to have_field("value", with: "36.5")
+    page.execute_script("document.getElementById('value').select()")
+    keys("35.9", :enter)
+    expect(page).to have_css(".sites .waits", text: /35\.9 cm/)
+    within(page.all(".sites li")[1]) { click_on "Take back" }
+    expect(page).to have_no_css(".waits", text: "38.2 cm")
+    line_is_back
+    wait_until { readings.map(&:last) == %w[35.9] }
+    expect(page).to have_no_css("#unsaved", visible: true)
+    expect(readings.map(&:last)).to eq %w[35.9]
+  end
+
+  it "says where a reading had arrived that was taken back" do
+    bench
+    line.is(:drops_answers, only: /readings/)
+    keys("36.5", :enter)
+    wait_until { readings.size == 1 }
+    expect(page).to have_css("#unsaved", text: /Not saved yet \(1\)/)
+    line.is(:down)
+    click_on "Take back"
+    expect(page).to have_css("#unsaved", text: /whether it had arrived is asked/)
+    line_is_back
+    expect(page).to have_css("#unsaved", text: /it had arrived before: strike it out/)
+    expect(readings.size).to eq 1
+    click_on "I have dealt with it"
+    expect(page).to have_no_css("#unsaved", visible: true)
+  end
+
+  it "goes through checks and steps, the last answer to a check standing for it" do
+    job = sized_job("knee_unloader", make_product(clinic))
+    bench("fit", of: job)
+    line.is(:down)
+    keys(:space)
+    expect(page).to have_css("#unsaved", text: /Not saved yet \(1\)/)
+    expect(page).to have_css(".step-count", text: "step 2 of")
+    check = -> { page.all(".checks li.is-current .check-title span").first.text }
+    first = check.call
+    page.find(".checks .answer [name=value]").set("3")
+    click_button "Take"
+    expect(page).to have_css(
+      ".checks .waits",
+      text: /3 not saved yet; judged when the line is back/
+    )
+    expect(check.call).not_to eq first
+    page.all(".checks .waits button", text: "Change").first.click
+    expect(check.call).to eq first
+    page.find(".checks .answer [name=value]").set("4")
+    click_button "Take"
+    expect(page).to have_css(".checks .waits", text: /4 not saved yet/)
+    expect(page.all(".checks .waits").size).to eq 1
+  end
+
+  it "opens the bench after a reload, says of when it is, and keeps what is entered there" do
+    bench
+    line.is(:down)
+    visit "/visits/#{fitting_visit.id}/measure"
+    expect(page).to have_css("#kept-page", text: /No line: this is the page as it was at/)
+    keys("36.5", :enter)
+    expect(page).to have_css("#unsaved", text: /Not saved yet \(1\)/)
+    visit "/visits/#{fitting_visit.id}/measure"
+    expect(page).to have_css(".sites .waits", text: "36.5 cm")
+    keys("38.2", :enter)
+    expect(page).to have_css("#unsaved", text: /Not saved yet \(2\)/)
+    visit "/patients"
+    expect(page).to have_css("h1", text: "No line to the server")
+    line.is(:good)
+    visit "/"
+    wait_until { readings.size == 2 }
+  end
+
+  it "keeps both hours, of making and of arriving" do
+    bench
+    line.is(:down)
+    keys("36.5", :enter)
+    expect(page).to have_css("#unsaved", text: /Not saved yet \(1\)/)
+    made = Time.now
+    sleep 3
+    line.is(:good)
+    click_on "Try now"
+    wait_until { readings.size == 1 }
+    entry = record(fitting_visit).events.last
+    expect(entry[:made_at]).to be_within(1.5).of(made)
+    expect(entry[:at]).to be > made + 2
+    expect(record(fitting_visit).rows(:readings).last[:at]).to eq entry[:made_at]
+  end
+
+  it "leaves what waits at a sign-out to its owner: unread by the next person, who is told that there is something" do
+    bench
+    line.is(:down)
+    keys("36.5", :enter)
+    expect(page).to have_css("#unsaved", text: /Not saved yet \(1\)/)
+    line.is(:down, only: %r{ /(line|visits)})
+    click_on "Sign out"
+    expect(page).to have_css("dialog", text: /#{fitting_visit.fitting.patient.record_number}: 1/)
+    click_on "Leave them for me"
+    expect(page).to have_css("#waiting", text: "1 entry waits on this machine")
+    expect(kept_pages).to be_empty
+    expect(rows_here("keys")).to be_empty
+    expect(rows_here("entries").to_s).not_to match(
+      /36\.5|#{fitting_visit.fitting.patient.family_name}/
+    )
+    line.is(:good)
+    sign_in(make_account(clinic))
+    visit "/visits/#{fitting_visit.id}/measure"
+    expect(page).to have_css(
+      "#unsaved",
+      text: /something waits for this fitting that a colleague entered/
+    )
+    expect(page).to have_no_text("36.5")
+    page.driver.clear_cookies
+    sign_in(fitter)
+    wait_until { readings.size == 1 }
+  end
+
+  it "keeps a photo that can not be sent" do
+    bench
+    visit "/visits/#{fitting_visit.id}/skin"
+    line.is(:down)
+    page.attach_file("photo-file", photo)
+    page.find_by_id("photo-what").set("Both knees")
+    click_on "Keep the photo"
+    expect(page).to have_css(".photo-form .waits", text: /Both knees/)
+    line_is_back
+    wait_until { record(fitting_visit).photos.size == 1 }
+    expect(record(fitting_visit).photos.first[:what]).to eq "Both knees"
+  end
+
+  it "sends an order without a line nowhere, and keeps what was typed" do
+    bench
+    patient = fitting_visit.fitting.patient
+    visit "/patients/#{patient.id}/orders/new?family=knee_unloader"
+    fill("#prescriber", "Dr Unsent")
+    line.is(:down)
+    page.find("button", text: "Write the order").click
+    expect(page).to have_css("#what-happened", text: /was not sent, or its answer was lost/)
+    line.is(:good)
+    visit "/patients/#{patient.id}/orders/new?family=knee_unloader"
+    expect(page).to have_field("prescriber", with: "Dr Unsent")
+  end
+end

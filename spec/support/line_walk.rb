@@ -1,0 +1,306 @@
+# frozen_string_literal: true
+
+require_relative "faulty_line"
+
+# A random walk over faulty lines in real browsers: two profiles, each with a line of its own and up to two
+# tabs, two people, three fittings. Values that are told apart are typed; what became of each is held
+# against what its person saw.
+#
+#   walk = LineWalk.new(people, visits, seed: 7, sessions: sessions)
+#   walk.go(12)
+#   walk.end_well        # the lines are good again, everybody signs in where they left something
+#   walk.faults          # [] where every value that was seen as kept is a row once, at its own place, or in view
+class LineWalk
+  # what was typed. seen - whether its person saw it as kept: here, or by the server
+  Typed = Struct.new(:value, :kind, :visit, :place, :who, :seen, keyword_init: true)
+  Profile = Struct.new(:session, :line, :who, keyword_init: true)
+
+  ACTS = {
+    read: 6,
+    note: 2,
+    word: 2,
+    line: 5,
+    reload: 2,
+    elsewhere: 2,
+    tab: 2,
+    take_back: 1,
+    end_session: 1,
+    change_person: 1,
+    other_profile: 3
+  }.freeze
+  LINES = {
+    good: 6,
+    down: 5,
+    drops_requests: 2,
+    drops_answers: 3,
+    cuts: 2,
+    delays: 1,
+    foreign: 2
+  }.freeze
+  PASSWORD = Fixtures::PASSWORD
+  PATIENCE = 25
+  # where what waits is said
+  LISTED = "#unsaved li, .waits"
+
+  # Two profiles, each a browser; kept over the walks, since one takes its time to start.
+  def self.profiles
+    @profiles ||=
+      Array.new(2) do
+        Capybara::Session.new(:chromium, Capybara.app).tap { |one| one.visit("/login") }
+      end
+  end
+
+  attr_reader :typed, :told
+
+  # people - two Accounts; visits - rows of three fittings' visits, ready to be measured
+  def initialize(people, visits, seed:, sessions:)
+    @dice = Random.new(seed)
+    @people = people
+    @visits = visits
+    @typed = []
+    @told = []
+    @number = 0
+    @profiles =
+      sessions
+        .zip(people)
+        .map do |session, who|
+          Profile.new(session: session, line: FaultyLine.new(session.server.port), who: who)
+        end
+    @here = @profiles.first
+  end
+
+  def go(acts)
+    @profiles.each { |profile| on(profile) { sign_in(profile.who) } }
+    acts.times do
+      act = pick(ACTS)
+      @told << act.to_s
+      send(act)
+    end
+  end
+
+  # Every line is good; who left something where they were signs in there, and what can be sent is.
+  def end_well
+    @profiles.each do |profile|
+      @here = profile
+      profile.line.is(:good)
+      close_other_tabs
+      whose = ([profile.who] + (@people - [profile.who]))
+      whose.each do |who|
+        sign_out
+        sign_in(who)
+        wait { open_here.zero? }
+        @typed.each { |one| one.seen = :shown if one.seen && shown?(one) }
+      end
+    end
+  end
+
+  # What is wrong, in words.
+  def faults
+    @typed
+      .select(&:seen)
+      .filter_map do |one|
+        rows = rows_of(one)
+        next if one.seen == :shown && rows.size <= 1
+        next if one.seen == :taken_back && rows.empty?
+
+        right = rows.size == 1 && rows.first[:visit_id] == one.visit.id && placed?(one, rows.first)
+        unless right
+          "#{one.kind} #{one.value}: #{rows.size} rows (#{rows.map { |row| row[:visit_id] }})"
+        end
+      end
+  end
+
+  def close = @profiles.each { |profile| profile.line.close }
+
+  private
+
+  def page = @here.session
+  def db = Handrail::Store.db
+
+  def on(profile)
+    @here = profile
+    yield
+  end
+
+  def pick(weights)
+    at = @dice.rand(weights.values.sum)
+    weights.each { |name, weight| (at -= weight).negative? and return name }
+  end
+
+  def wait
+    ends = Time.now + PATIENCE
+    until (found = yield)
+      return if Time.now > ends
+
+      sleep 0.05
+    end
+    found
+  end
+
+  # a page that does not come leaves the browser where it is, or on a page of its own
+  def to(path)
+    page.visit("#{@here.line.url}#{path}")
+  rescue Ferrum::StatusError
+    nil
+  end
+
+  # --- acts ---
+
+  def read
+    visit, = at_a_bench("measure")
+    return unless visit && page.has_css?("#value", wait: 0)
+
+    value = format("%.1f", 30 + ((@number += 1) * 0.1))
+    place = page.evaluate_script(<<~JS)
+      ["site", "side"].map((name) =>
+        document.querySelector(`#take [name=${name}]:checked, #take [name=${name}][type=hidden]`)?.value)
+    JS
+    type("#value", value, visit, :reading, place) { page.driver.browser.keyboard.type(:enter) }
+  end
+
+  def word
+    visit, = at_a_bench("skin")
+    return unless visit && page.has_css?("#word-wants", wait: 0)
+
+    type("#word-wants", "to walk #{@number += 1} steps", visit, :word, nil) do
+      page.click_button("Write what they say")
+    end
+  end
+
+  def note
+    visit, = at_a_bench("record")
+    return unless visit && page.has_css?("#note-form", wait: 0)
+
+    type("#text", "Note number #{@number += 1}.", visit, :note, nil) do
+      page.click_button("Add the note")
+    end
+  end
+
+  def line
+    how = pick(LINES)
+    @told << how.to_s
+    @here.line.is(how, seconds: 1)
+  end
+
+  def reload
+    page.refresh
+  rescue Ferrum::StatusError
+    nil
+  end
+  def elsewhere =
+    to(["/", "/visits/#{@visits.sample(random: @dice).id}/measure"].sample(random: @dice))
+
+  def tab
+    if page.windows.size < 2
+      page.switch_to_window(page.open_new_window)
+      at_a_bench("measure")
+    else
+      page.switch_to_window((page.windows - [page.current_window]).first)
+    end
+  end
+
+  def take_back
+    button = page.all("#unsaved button", text: "Take it back", wait: 0).first or return
+    key = button.ancestor("li")["data-key"]
+    said = button.ancestor("li").text
+    button.click
+    wait do
+      page.has_no_css?("#unsaved li[data-key='#{key}'] button", text: "Take it back", wait: 0)
+    end
+    one = @typed.reverse.find { |typed| said.include?(typed.value) } or return
+    one.seen = :taken_back
+  rescue Capybara::ElementNotFound, Ferrum::Error
+    nil
+  end
+
+  def end_session = db[:account_active_session_keys].where(account_id: @here.who.id).delete
+
+  def change_person
+    return if @here.line.instance_variable_get(:@how) != :good
+
+    sign_out
+    @here.who = (@people - [@here.who]).first
+    sign_in(@here.who)
+  end
+
+  def other_profile = @here = (@profiles - [@here]).first
+
+  # --- by hand ---
+
+  # the visit whose page is shown here, after one was opened where none was
+  def at_a_bench(stage)
+    unless page.current_path.to_s.match?(%r{\A/visits/\d+/#{stage}})
+      to("/visits/#{@visits.sample(random: @dice).id}/#{stage}")
+    end
+    number =
+      page.evaluate_script("document.querySelector('[data-visit][data-fitting]')?.dataset.visit")
+    [@visits.find { |visit| visit.id.to_s == number }]
+  end
+
+  def type(field, value, visit, kind, place)
+    page.execute_script(
+      "const f = document.querySelector(arguments[0]); f.focus(); f.value = arguments[1]; " \
+        "f.dispatchEvent(new Event('input', { bubbles: true }))",
+      field,
+      value
+    )
+    one =
+      Typed.new(value: value, kind: kind, visit: visit, place: place, who: @here.who, seen: false)
+    @typed << one
+    @told << "#{value} at #{visit.id}"
+    yield
+    # its person sees it as kept: in the list of what waits, or the field has let go of it
+    wait do
+      rows_of(one).any? || page.has_css?(LISTED, text: value, wait: 0) ||
+        page.has_css?("#unsaved", text: /still in (its|the) (field|page)/, wait: 0)
+    end
+    one.seen = rows_of(one).any? || page.has_css?(LISTED, text: value, wait: 0)
+  rescue Ferrum::Error, Capybara::ElementNotFound
+    nil
+  end
+
+  def rows_of(one)
+    case one.kind
+    when :reading
+      db[:readings].where(typed: one.value, clinic_id: one.who.clinic_id).all
+    when :word
+      db[:wearer_words].where(wants: one.value, clinic_id: one.who.clinic_id).all
+    when :note
+      db[:visit_notes].where(text: one.value, clinic_id: one.who.clinic_id).all
+    end
+  end
+
+  def placed?(one, row) = one.place.nil? || [row[:site], row[:side]] == one.place
+
+  # whether a value stands in view on this page
+  def shown?(one) = page.has_css?(LISTED, text: one.value, wait: 0)
+
+  # how many entries of who is signed in here are still to be sent
+  def open_here
+    page
+      .all("#unsaved li", wait: 0)
+      .count { |item| item.text.match?(/Take it back|is being sent|is asked when/) }
+  rescue Ferrum::Error
+    1
+  end
+
+  def close_other_tabs
+    (page.windows - [page.current_window]).each(&:close)
+  end
+
+  def sign_out
+    page.driver.clear_cookies
+    to("/login")
+  end
+
+  def sign_in(who)
+    to("/login")
+    wait { page.has_css?("#login", wait: 0) } or raise "no page to sign in: #{page.text[0, 200]}"
+    page.execute_script(<<~JS, who.email, PASSWORD)
+      document.getElementById("login").value = arguments[0];
+      document.getElementById("password").value = arguments[1];
+      document.querySelector("form").requestSubmit();
+    JS
+    wait { page.has_css?(".me", wait: 0) } or raise "not signed in: #{page.text[0, 200]}"
+  end
+end
