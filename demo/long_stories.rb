@@ -47,9 +47,7 @@ module Handrail
         at(visit, days, "10:40", who) do
           asked && measured(thigh: thigh, calf: calf)
           says("6", pain)
-          { skin: "clear", hours_worn: hours, worn_parts: "good" }.each do |field, answer|
-            run(:AnswerRecheck, field: field.to_s, answer: answer)
-          end
+          answered(skin: "clear", hours_worn: hours, worn_parts: "good")
           looked_at
           run(:CloseRecheck)
           RENEWED.fetch(days, []).each { |part| run(:RenewPart, part: part, note: "worn flat") }
@@ -135,9 +133,7 @@ module Handrail
       end
 
       def closed_with(hours:)
-        { skin: "clear", hours_worn: hours, worn_parts: "good" }.each do |field, answer|
-          run(:AnswerRecheck, field: field.to_s, answer: answer)
-        end
+        answered(skin: "clear", hours_worn: hours, worn_parts: "good")
         looked_at
         run(:CloseRecheck)
       end

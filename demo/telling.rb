@@ -146,6 +146,15 @@ module Handrail
         )
       end
 
+      # answers to the recheck's questions, of each device of a pair
+      def answered(**answers)
+        visit_now.sides.each do |side|
+          answers.each do |field, answer|
+            run(:AnswerRecheck, field: field.to_s, answer: answer, side: side)
+          end
+        end
+      end
+
       def looked_at(except: [])
         visit_now.sides.each do |side|
           waiting = visit_now.checks(side).reject { |check, _| except.include?(check.key) }
@@ -269,9 +278,7 @@ module Handrail
       def rechecked(visit, days, clock, who, **readings)
         at(visit, days, clock, who) do
           asked && measured(**readings)
-          { skin: "clear", hours_worn: "6", worn_parts: "good" }.each do |field, answer|
-            run(:AnswerRecheck, field: field.to_s, answer: answer)
-          end
+          answered(skin: "clear", hours_worn: "6", worn_parts: "good")
           looked_at
           run(:CloseRecheck)
         end

@@ -16,28 +16,33 @@ AXE =
     )
   )
 
-Capybara.register_driver(:chromium) do |app|
-  # no network but loopback is reached for; as root Chromium needs no-sandbox
-  flags = %w[
-    no-sandbox
-    disable-gpu
-    disable-quic
-    no-first-run
-    disable-background-networking
-    disable-component-update
-    disable-sync
-    disable-dev-shm-usage
-  ]
+# no network but loopback is reached for; as root Chromium needs no-sandbox
+CHROMIUM_FLAGS = %w[
+  no-sandbox
+  disable-gpu
+  disable-quic
+  no-first-run
+  disable-background-networking
+  disable-component-update
+  disable-sync
+  disable-dev-shm-usage
+].freeze
+CHROMIUM = ENV.fetch("CHROMIUM", "/usr/bin/chromium")
+
+# a driver of Chromium; more - options beside those that every one here has
+def chromium(app, **more)
   Capybara::Cuprite::Driver.new(
     app,
-    browser_path: ENV.fetch("CHROMIUM", "/usr/bin/chromium"),
+    browser_path: CHROMIUM,
     window_size: [1280, 800],
     process_timeout: 60,
     timeout: 30,
     js_errors: true,
-    browser_options: flags.to_h { |flag| [flag, nil] }
+    browser_options: CHROMIUM_FLAGS.to_h { |flag| [flag, nil] },
+    **more
   )
 end
+Capybara.register_driver(:chromium) { |app| chromium(app) }
 Capybara.app = Handrail::Web.app
 Capybara.server = :puma, { Silent: true, Threads: "1:4" }
 Capybara.default_driver = :chromium

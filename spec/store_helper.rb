@@ -293,8 +293,8 @@ module Fixtures
     later = record(handed_over_visit(clinic, account)).visits.last
     ask(later, account)
     take(later, account, "36.5")
-    record(later).asks_open.each do |one|
-      run(later, account, :AnswerRecheck, field: one.key, answer: one.choices.first.key)
+    record(later).asks_open.each do |one, side|
+      run(later, account, :AnswerRecheck, field: one.key, answer: one.choices.first.key, side: side)
     end
     look_at_all(later, account)
     later

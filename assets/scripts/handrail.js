@@ -23,6 +23,8 @@ const asItCame = whole();
 
 // after a refused entry its text is selected, so that the next typing takes its place
 function ready() {
+  // what is typed is kept sealed, and nowhere else: a browser that keeps fields for itself keeps them in clear
+  document.querySelectorAll("form:not([autocomplete])").forEach((form) => (form.autocomplete = "off"));
   offerTables();
   readySignature();
   const refused = document.querySelector("#bench [data-select]");

@@ -38,6 +38,8 @@ export function lineThere() {
   if (lost()) setLine({ state: "there" });
 }
 
+export const renewed = () => setLine({ state: "renewed" });
+
 // the next try: sooner at first, then more and more seldom, no two tabs at the same moment
 function wait() {
   clearTimeout(timer);

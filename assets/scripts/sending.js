@@ -6,7 +6,7 @@ import { hear, tab } from "./channel.js";
 import { now } from "./clock.js";
 import { draftKey, dropDraft, saveDraft } from "./drafts.js";
 import { add, entries, isOpen, load, move, onChange, remove, takeBack, waits } from "./queue.js";
-import { lineLost, lineThere, lost, sendAll, sendNow, watchSender } from "./sender.js";
+import { lineLost, lineThere, lost, renewed, sendAll, sendNow, watchSender } from "./sender.js";
 import { account } from "./vault.js";
 import { fromStore } from "./pages.js";
 import { bench, here, keptBy, newKey } from "./store.js";
@@ -254,7 +254,9 @@ function answered(event) {
   const hand = inHand(event.detail);
   if (hand) typedAhead = typedSince(hand.form, hand.entry);
   if (hand && (keptBy(event.detail) || xhr.getResponseHeader("handrail-refused") === hand.entry.key)) gone(hand);
-  if (xhr.status < 400) {
+  // another build answers: nothing that waits is sent by this one
+  if (xhr.getResponseHeader("handrail-build") !== document.body.dataset.build) renewed();
+  else if (xhr.status < 400) {
     lineThere();
     if (event.detail.requestConfig?.verb === "post") say(null);
   }
@@ -278,7 +280,18 @@ async function change(entry) {
   const asked = entry.state === "waiting" && entry.tries ? entry.key : null;
   if (entry.state === "waiting") await takeBack(entry.key);
   else await remove(entry.key);
-  if (!goTo(entry.place, asked)) location.assign(entry.page);
+  if (!goTo(entry.place, asked)) location.assign(pageOf(entry));
+}
+
+// the page on which an entry's form stands, whatever has been done there since
+function pageOf({ page, place, fields }) {
+  const url = new URL(page, location.href);
+  const [kind, ...rest] = place.split(":");
+  const side = fields.find(([name]) => name === "side")?.[1];
+  if (side) url.searchParams.set("side", side);
+  if (kind === "site") url.searchParams.set("at", rest.join(":"));
+  if (kind === "check" || kind === "step") url.searchParams.set(kind, rest.slice(0, -1).join(":"));
+  return url.href;
 }
 
 export function watchLine() {
@@ -314,7 +327,7 @@ export function watchLine() {
   whenChanged(change);
   onChange(show);
   hear("queue", load);
-  hear("settled", ({ visit }) => refresh(visit));
+  hear("settled", ({ visit }) => load().then(() => refresh(visit)));
   watchSender(show, refresh);
   sendNow();
 }

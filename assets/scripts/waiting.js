@@ -12,8 +12,11 @@ const LINES = {
   another: "Somebody else is signed in here now. It is kept, and sent when you sign in again on this machine.",
   foreign: "What came back was no answer of Handrail. Nothing of what you sent is known to be saved; it is kept here.",
   broken: "The server can not take it just now. It is kept in this browser, and tried again.",
-  renewed: "Handrail was renewed. Load this page again, then it is sent.",
+  renewed: "Handrail was renewed. Load this page again: what you typed stays, and what waits is sent then.",
 };
+const NOT_JUDGED =
+  "What waits is not judged yet: no stop sign is shown for it. Where skin, colour, warmth, feeling, breath or pain " +
+  "worries you, act now, as without Handrail.";
 const STATES = {
   waiting: "waits",
   going: "is being sent",
@@ -121,12 +124,12 @@ export function show() {
   const stranger = foreign();
   const clockOff = list.length ? off() : 0;
   box.textContent = "";
-  box.hidden = !list.length && !said && !stranger;
+  box.hidden = !list.length && !said && !stranger && lineState() !== "renewed";
   box.classList.toggle("is-quiet", list.length === 0 && !said);
   // what stands at its own place on this page need not stand here too
   const elsewhere = list.filter((entry) => NOT_TAKEN[entry.state] || entry.state === "withdrawn" || !placeOf(entry));
   if (list.length) box.append(element("strong", `Not saved yet (${list.length})`), ...byWearer(elsewhere));
-  const words = lineWords(list);
+  const words = lineState() === "renewed" ? LINES.renewed : lineWords(list);
   if (words) {
     const sentence = element("p", words);
     box.append(sentence);
@@ -134,6 +137,7 @@ export function show() {
     else if (lineState() === "renewed") sentence.append(" ", button("Load it again", () => location.reload()));
     else sentence.append(" ", button("Try now", sendNow));
   }
+  if (list.some((entry) => entry.judged && isOpen(entry))) box.append(element("p", NOT_JUDGED));
   if (clockOff) {
     const minutes = Math.round(Math.abs(clockOff) / 60);
     const apart = `The clock of this machine is ${minutes} min off; the hours of what waits go by the server's.`;

@@ -102,10 +102,13 @@ RSpec.describe "Fits and rechecks of other devices, in a browser" do
     later = recheck_of("knee_unloader")
     open_bench(later, "recheck")
     expect(page).to have_css("h1", text: "Then and now")
-    record(later).asks_open.each do |ask|
-      within(find(".ask-one", text: ask.label)) { click_button ask.choices.first.label }
-      expect(page).to have_css(".ask-one .is-on", text: ask.choices.first.label)
-    end
+    record(later)
+      .asks_open
+      .map(&:first)
+      .each do |ask|
+        within(find(".ask-one", text: ask.label)) { click_button ask.choices.first.label }
+        expect(page).to have_css(".ask-one .is-on", text: ask.choices.first.label)
+      end
     look_at_all(later, fitter)
     open_bench(later, "recheck")
     click_button "Close the recheck"
@@ -133,8 +136,8 @@ RSpec.describe "Fits and rechecks of other devices, in a browser" do
       who: "Dr Ansel Weatherby",
       advice: "Off until seen on Friday."
     )
-    record(later).asks_open.each do |ask|
-      run(later, fitter, :AnswerRecheck, field: ask.key, answer: ask.choices.first.key)
+    record(later).asks_open.each do |ask, side|
+      run(later, fitter, :AnswerRecheck, field: ask.key, answer: ask.choices.first.key, side: side)
     end
     look_at_all(later, fitter)
     open_bench(later, "recheck")
@@ -208,8 +211,8 @@ RSpec.describe "Fits and rechecks of other devices, in a browser" do
       ).first
     cautions(later)
     measure(later)
-    record(later).asks_open.each do |ask|
-      run(later, fitter, :AnswerRecheck, field: ask.key, answer: ask.choices.first.key)
+    record(later).asks_open.each do |ask, side|
+      run(later, fitter, :AnswerRecheck, field: ask.key, answer: ask.choices.first.key, side: side)
     end
     look_at_all(later, fitter)
     later

@@ -210,6 +210,55 @@ RSpec.describe "Without a line" do
     wait_until { readings.size == 1 }
   end
 
+  it "tells every tab what another has sent" do
+    bench
+    line.is(:down)
+    keys("36.5", :enter)
+    expect(page).to have_css("#unsaved", text: /Not saved yet \(1\)/)
+    first = page.current_window
+    page.switch_to_window(page.open_new_window)
+    visit "/visits/#{fitting_visit.id}/measure"
+    expect(page).to have_css(".waits", text: "36.5 cm")
+    line_is_back
+    wait_until { readings.size == 1 }
+    expect(page).to have_no_css(".waits")
+    page.switch_to_window(first)
+    expect(page).to have_no_css("#unsaved", visible: true)
+    expect(page).to have_css(".sites .value", text: "36.5")
+  end
+
+  it "sends nothing by a script of another build than the server's, and nothing is lost by the change" do
+    bench
+    line.is(:down)
+    keys("36.5", :enter)
+    expect(page).to have_css("#unsaved", text: /Not saved yet \(1\)/)
+    expect(axe).to be_empty
+    allow(Handrail::Web::Assets).to receive(:build).and_return("0123456789ab")
+    line_is_back
+    expect(page).to have_css("#unsaved", text: /Handrail was renewed. Load this page again/)
+    expect(readings).to be_empty
+    click_on "Load it again"
+    wait_until { readings.size == 1 }
+    expect(page).to have_no_css("#unsaved", visible: true)
+  end
+
+  it "names each way in which an entry is not taken, and the way on" do
+    bench
+    line.is(:down)
+    keys("36.5", :enter)
+    expect(page).to have_css("#unsaved", text: /Not saved yet \(1\)/)
+    take(fitting_visit, make_account(clinic), "36.2")
+    line_is_back
+    expect(page).to have_css("#unsaved", text: /Not taken: .*36\.2 cm/m)
+    visit "/"
+    expect(page).to have_css("#unsaved a", text: "Open that visit")
+    click_on "Put it in its form again"
+    expect(page).to have_field("value", with: "36.5")
+    keys(:enter)
+    wait_until { readings.map(&:last) == %w[36.2 36.5] }
+    expect(page).to have_no_css("#unsaved", visible: true)
+  end
+
   it "keeps a photo that can not be sent" do
     bench
     visit "/visits/#{fitting_visit.id}/skin"

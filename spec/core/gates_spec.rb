@@ -298,7 +298,7 @@ RSpec.describe Handrail::Fitting::Gates do
       expect(close(cautions: false)).to eq [:cautions_open]
       expect(close(unread: [item])).to eq [:unread]
       expect(close(doubts: [doubt])).to eq [:doubt]
-      expect(close(asks_open: [question])).to eq [:ask_open]
+      expect(close(asks_open: [[question, nil]])).to eq [:ask_open]
       expect(close(lists: { "left" => list("bad") })).to eq [:check_failed]
       expect(close(lists: { "left" => list(nil) })).to eq [:check_open]
       expect(
@@ -313,7 +313,7 @@ RSpec.describe Handrail::Fitting::Gates do
     it "lets those go without checks who are sent back to the prescriber, never those with a stop" do
       expect(close(lists: { "left" => list("bad") }, sent_away: %w[slip])).to be_empty
       expect(close(stops: [stop], sent_away: %w[slip])).to eq [:stop]
-      expect(close(asks_open: [question], sent_away: %w[slip])).to eq [:ask_open]
+      expect(close(asks_open: [[question, nil]], sent_away: %w[slip])).to eq [:ask_open]
     end
   end
 
@@ -439,7 +439,7 @@ RSpec.describe Handrail::Fitting::Gates do
         lists: {
           "left" => list("bad")
         },
-        asks_open: [question]
+        asks_open: [[question, nil]]
       }
       expect(names(**facts).map { |name| name["code"] }).to eq %w[ask_open check_failed]
       expect(codes(:close, **facts, passed: names(**facts))).to be_empty

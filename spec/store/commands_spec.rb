@@ -351,8 +351,15 @@ RSpec.describe "Every command" do
     once(:ready) do
       rechecking.tap do |visit|
         take(visit, fitter, "36.4")
-        record(visit).asks_open.each do |one|
-          run(visit, fitter, :AnswerRecheck, field: one.key, answer: one.choices.first.key)
+        record(visit).asks_open.each do |one, side|
+          run(
+            visit,
+            fitter,
+            :AnswerRecheck,
+            field: one.key,
+            answer: one.choices.first.key,
+            side: side
+          )
         end
         look_at_all(visit, fitter)
       end

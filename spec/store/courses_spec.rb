@@ -32,13 +32,14 @@ RSpec.describe Handrail::Visit::TrendWork do
   end
 
   def answer_all(visit)
-    record(visit).asks_open.each do |ask|
+    record(visit).asks_open.each do |ask, side|
       run(
         visit,
         fitter,
         :AnswerRecheck,
         field: ask.key,
-        answer: ask.choices&.first&.key || "4 hours"
+        answer: ask.choices&.first&.key || "4 hours",
+        side: side
       )
     end
   end
@@ -128,8 +129,8 @@ RSpec.describe "What else is followed over the visits", :rolled_back do
   end
 
   def answer(visit, hours)
-    record(visit).asks_open.each do |one|
-      run(visit, fitter, :AnswerRecheck, field: one.key, answer: one.choices.first.key)
+    record(visit).asks_open.each do |one, side|
+      run(visit, fitter, :AnswerRecheck, field: one.key, answer: one.choices.first.key, side: side)
     end
     run(visit, fitter, :AnswerRecheck, field: "hours_worn", answer: hours)
   end

@@ -253,8 +253,15 @@ RSpec.describe "A visit, written and read", :rolled_back do
     end
 
     def answer_all(visit)
-      record(visit).asks_open.each do |one|
-        run(visit, account, :AnswerRecheck, field: one.key, answer: one.choices.first.key)
+      record(visit).asks_open.each do |one, side|
+        run(
+          visit,
+          account,
+          :AnswerRecheck,
+          field: one.key,
+          answer: one.choices.first.key,
+          side: side
+        )
       end
     end
 

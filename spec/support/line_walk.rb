@@ -12,7 +12,7 @@ require_relative "faulty_line"
 #   walk.faults          # [] where every value that was seen as kept is a row once, at its own place, or in view
 class LineWalk
   # what was typed. seen - whether its person saw it as kept: here, or by the server
-  Typed = Struct.new(:value, :kind, :visit, :place, :who, :seen, keyword_init: true)
+  Typed = Struct.new(:value, :kind, :visit, :place, :who, :profile, :seen, keyword_init: true)
   Profile = Struct.new(:session, :line, :who, keyword_init: true)
 
   ACTS = {
@@ -84,7 +84,7 @@ class LineWalk
       @here = profile
       profile.line.is(:good)
       close_other_tabs
-      whose = ([profile.who] + (@people - [profile.who]))
+      whose = @typed.select { |one| one.profile == profile && one.seen }.map(&:who).uniq
       whose.each do |who|
         sign_out
         sign_in(who)
@@ -245,7 +245,15 @@ class LineWalk
       value
     )
     one =
-      Typed.new(value: value, kind: kind, visit: visit, place: place, who: @here.who, seen: false)
+      Typed.new(
+        value: value,
+        kind: kind,
+        visit: visit,
+        place: place,
+        who: @here.who,
+        profile: @here,
+        seen: false
+      )
     @typed << one
     @told << "#{value} at #{visit.id}"
     yield
@@ -288,9 +296,13 @@ class LineWalk
     (page.windows - [page.current_window]).each(&:close)
   end
 
+  # a request that is under way may bring its cookie back
   def sign_out
-    page.driver.clear_cookies
-    to("/login")
+    wait do
+      page.driver.clear_cookies
+      to("/login")
+      page.has_css?("#login", wait: 1)
+    end
   end
 
   def sign_in(who)

@@ -240,11 +240,11 @@ class Moves
   def close_recheck(_now) = {}
 
   def answer_recheck(now)
-    ask = now.asks_open.first || any(now.family.recheck_asks)
+    ask, side = now.asks_open.first || [any(now.family.recheck_asks), any(now.sides)]
     return {} unless ask
 
     choice = ask.choices && (one_in(6) ? any(ask.choices) : ask.choices.first)
-    { field: ask.key, answer: choice ? choice.key : "5" }
+    { field: ask.key, answer: choice ? choice.key : "5", side: side }
   end
 
   def write_job_slip(now)

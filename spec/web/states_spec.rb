@@ -112,8 +112,15 @@ RSpec.describe "Pages and commands in every state" do
     pass: ->(now) { run(now.row, senior, :LetPass, reason: "carer comes Friday") },
     hand_over: ->(now) { hand_over(now.row, fitter) },
     answers: ->(now) do
-      now.asks_open.each do |ask|
-        run(now.row, fitter, :AnswerRecheck, field: ask.key, answer: ask.choices.first.key)
+      now.asks_open.each do |ask, side|
+        run(
+          now.row,
+          fitter,
+          :AnswerRecheck,
+          field: ask.key,
+          answer: ask.choices.first.key,
+          side: side
+        )
       end
     end,
     blister: ->(now) do

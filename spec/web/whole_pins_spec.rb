@@ -63,8 +63,15 @@ RSpec.describe "What a closed visit says", :rolled_back do
       .uniq
       .flat_map do |family|
         recheck = recheck_of(family)
-        record(recheck).asks_open.each do |ask|
-          run(recheck, fitter, :AnswerRecheck, field: ask.key, answer: ask.choices.first.key)
+        record(recheck).asks_open.each do |ask, side|
+          run(
+            recheck,
+            fitter,
+            :AnswerRecheck,
+            field: ask.key,
+            answer: ask.choices.first.key,
+            side: side
+          )
         end
         look_at_all(recheck, fitter)
         run(recheck, fitter, :CloseRecheck)

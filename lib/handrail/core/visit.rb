@@ -17,7 +17,7 @@ module Handrail
   class Visit
     extend Forwardable
 
-    OTHER = { "left" => "right", "right" => "left" }.freeze
+    include Sides
 
     attr_reader :row, :source
 
@@ -114,8 +114,7 @@ module Handrail
     def by_edition(&) = Edition.with(pin.edition, &)
 
     def config
-      @config ||=
-        family.config({ "side" => prescription.side, **prescription.fields.to_h }, product.options)
+      @config ||= family.config({ "side" => side, **prescription.fields.to_h }, product.options)
     end
 
     # [[label, text], ...] of the fields of the order that were filled in.
@@ -131,16 +130,10 @@ module Handrail
     def title = family.describe(config)
     def configuration = family.configuration(config)
     def fill(text) = family.fill(text, config)
-    def side = prescription.side
-    def sides = Measuring::Plan.sides(side)
-    def other_side = OTHER[side]
 
     # The clinic as it is; at a closed visit as it was when that was closed, with its zone and what it
     # prints.
     def clinic = @clinic ||= closed? ? source.clinic_at(row) : source.clinic
-
-    # A side as it is said where there is more than one of them: "left", else nil.
-    def said_side(side) = sides.one? ? nil : side
 
     # --- which visit it is ---
 
@@ -178,6 +171,12 @@ module Handrail
 
     # Rows of this visit and of those before it: what comes later says nothing about it.
     def rows_so_far(table) = visits_so_far.flat_map { |other| source.rows(table, other.id) }
+
+    # The visit of this fitting that was begun last.
+    def newest = at(visits.reverse.find(&:opened_at) || row)
+
+    # Rows of every visit of this fitting, also of those after this one, oldest first.
+    def rows_of_fitting(table) = visits.flat_map { |other| source.rows(table, other.id) }
 
     # Rows of the visits of the fitting up to this one, oldest first.
     def visits_so_far = visits.select { |other| other.number <= number }
@@ -334,15 +333,20 @@ module Handrail
 
     def tasks = family.tasks_for(config)
     def gates = @gates ||= Fitting::Gates.new(self)
-    def answer(key) = rows(:recheck_answers).reverse.find { |answer| answer[:field] == key }
+    # The newest answer to one of the recheck's questions at this visit: of a side, of any where none is
+    # said; one that was written before sides were told apart is of both. nil where there is none.
+    def answer(key, side = nil)
+      rows(:recheck_answers).reverse.find do |answer|
+        answer[:field] == key && (side.nil? || answer[:side].nil? || answer[:side] == side)
+      end
+    end
 
-    # The recheck's questions that are still to be asked, as Families::Fields.
+    # The recheck's questions that are still to be asked: [[Families::Field, side], ...].
     def asks_open
       return [] unless recheck?
 
-      family.recheck_asks.select do |ask|
-        ask.type == "choice" && ask.applies?(config) && !answer(ask.key)
-      end
+      asked = family.recheck_asks.select { |ask| ask.type == "choice" && ask.applies?(config) }
+      asked.product(sides).reject { |ask, side| answer(ask.key, side) }
     end
 
     # The next recheck that the family plans, as a Followup::Window, or nil before hand-over.

@@ -35,6 +35,7 @@ module Handrail
         papers
         limb_girths
         part_renewals
+        side_ends
         missed_visits
         stage_clearances
         messages

@@ -17,6 +17,8 @@ module Handrail
 
       # names the entry that an answer kept: a browser lets go of one only by this, never by a status
       KEPT = "handrail-kept"
+      # with it: the number of the fitting's newest entry
+      VERSION = "handrail-version"
       # names the entry that an answer did not keep, with the page that says why
       REFUSED = "handrail-refused"
       CONFIRMED_SECONDS = 10 * 60

@@ -35,6 +35,7 @@ module Handrail
           confirm! if command == Store::Commands::LetPass
           taken = ledger.run(command.new(given, **more))
           answers(KEPT)
+          headers VERSION => taken.visit.version.to_s
           answer = yield taken if block_given?
           return go(answer) if answer.is_a?(String)
 

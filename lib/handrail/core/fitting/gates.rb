@@ -234,8 +234,8 @@ module Handrail
       # the checks that somebody is sent back to the prescriber with may stay as they are
       def recheck_blocks
         asks =
-          @visit.asks_open.map do |ask|
-            block(:ask_open, :recheck, subject: ask.key, figures: { label: ask.label })
+          @visit.asks_open.map do |ask, side|
+            block(:ask_open, :recheck, subject: ask.key, side: side, figures: { label: ask.label })
           end
         checks =
           all_sides do |side|

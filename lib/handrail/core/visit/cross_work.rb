@@ -72,7 +72,7 @@ module Handrail
 
       # the other side of the item at the last visit: [its name, mm], or nil
       def twin(item)
-        side = OTHER[item.side] or return
+        side = Sides::OTHER[item.side] or return
         read = @visit.before&.repeats(item.site.key, side, item.posture)
         read && [side, read.mm]
       end

@@ -146,9 +146,11 @@ module Handrail
           .map do |row|
             ask = @visit.family.recheck_asks.find { |field| field.key == row[:field] }
             choice = ask&.choice(row[:answer])
+            side = row[:side] if @visit.sides.size > 1
             stop(
-              "ask:#{row[:field]}",
+              ["ask", row[:field], side].compact.join(":"),
               row,
+              side: side,
               text: choice&.says || "#{ask&.label}: #{choice&.label}",
               urgency: choice&.urgency
             )

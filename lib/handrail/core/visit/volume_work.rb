@@ -36,7 +36,7 @@ module Handrail
             volumes = volumes_at(@visit.at(row))
             volumes.map do |side, volume|
               first[side] ||= volume
-              state(row, side, volume, volumes[OTHER.fetch(side)], first[side])
+              state(row, side, volume, volumes[Sides::OTHER.fetch(side)], first[side])
             end
           end
       end

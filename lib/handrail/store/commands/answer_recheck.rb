@@ -4,14 +4,16 @@ module Handrail
   module Store
     module Commands
       # An answer to one of the recheck's questions. One that is a sign of danger raises a stop; it
-      # can be written at any time once identity was confirmed, also under another stop.
+      # can be written at any time once identity was confirmed, also under another stop. Of a pair each
+      # device is asked about by itself.
       #
-      #   AnswerRecheck.new("field" => "skin", "answer" => "broken")
+      #   AnswerRecheck.new("field" => "skin", "answer" => "broken", "side" => "left")
       class AnswerRecheck < VisitCommand
         input :field, :key, missing: "There is no such question."
         input :answer, :line, most: 500
+        input :side, :key
 
-        def topic = "ask:#{field}"
+        def topic = ["ask", field, side].compact.join(":")
 
         def decide(visit)
           pass!(visit)
@@ -22,10 +24,12 @@ module Handrail
           unacceptable(field, "#{ask.label}: write or choose an answer.") unless answer
           fault = ask.fault(answer)
           unacceptable(field, fault) if fault
+          own = side_of(visit, side)
           Decision.insert(
-            "#{ask.label}: #{ask.print(answer)}",
+            with_side(visit, own, "#{ask.label}: #{ask.print(answer)}"),
             recheck_answers: {
               field: field,
+              side: own,
               answer: answer,
               stop: ask.choices ? ask.choice(answer).stop || false : false
             }

@@ -4,9 +4,11 @@ module Handrail
   module Store
     module Commands
       # Ends a fitting: the device is no longer worn, or was replaced by another order. What is
-      # still planned is taken off the board; pieces that are only held go back to the shelf.
+      # still planned is taken off the board; pieces that are only held go back to the shelf. Of a pair one
+      # side may end by itself: the other goes on as if it alone had been ordered.
       #
       #   EndFitting.new("why" => "healed, no device needed")
+      #   EndFitting.new("why" => "the left leg is healed", "side" => "left")
       class EndFitting < VisitCommand
         input :why,
               :text,
@@ -15,6 +17,8 @@ module Handrail
               missing: "Say why it ends.",
               short: "Say why it ends in a few words."
 
+        input :side, :key
+
         def topic = "end"
         def watch = [//]
         def correction? = true
@@ -22,14 +26,30 @@ module Handrail
 
         def decide(visit)
           unacceptable("why", "This fitting has ended already.") if visit.ended?
-          open = visit.at(visit.visits.reverse.find(&:opened_at) || visit.row).own_stops
-          if open.any?
+          newest = visit.newest
+          one = one_of_two(newest)
+          open = newest.own_stops.find { |stop| one.nil? || stop.side.nil? || stop.side == one }
+          if open
             unacceptable(
               "why",
-              "A stop sign is open: #{Wording.stop(open.first)}. Write first what was done about it."
+              "A stop sign is open: #{Wording.stop(open)}. Write first what was done about it."
             )
           end
+          one ? side_ends(visit, one) : all_ends(visit)
+        end
 
+        private
+
+        # the side that is meant, nil for all there is
+        def one_of_two(newest)
+          return if side.to_s.empty?
+          return if newest.sides == [side]
+          return side if newest.sides.include?(side)
+
+          unacceptable("side", "That side is not worn: #{newest.sides.compact.join(", ")}.")
+        end
+
+        def all_ends(visit)
           held =
             visit.source.stock.select { |row| row[:state] == "reserved" }.map { |row| row[:id] }
           Decision.of(
@@ -39,11 +59,20 @@ module Handrail
           )
         end
 
-        private
+        def side_ends(visit, one)
+          Decision.of(
+            "#{one} side ended: #{why}",
+            rows: [[:side_ends, { side: one, why: why, here: !visit.closed? }]],
+            updates: worn(visit, one).map { |id| [:issued_devices, id, returned] }
+          )
+        end
 
-        def worn(visit)
-          devices = visit.visits.flat_map { |row| visit.source.rows(:issued_devices, row.id) }
-          devices.reject { |device| device[:ended_at] }.map { |device| device[:id] }
+        # ids of the devices that are worn, of one side where that is said
+        def worn(visit, one = nil)
+          visit
+            .rows_of_fitting(:issued_devices)
+            .reject { |device| device[:ended_at] || (one && device[:side] != one) }
+            .map { |device| device[:id] }
         end
 
         def returned = { ended_at: Store.now, ended_why: "returned", ended_by: :account }

@@ -19,8 +19,9 @@ module Handrail
           Girth = Value.new(:item, :name, :before, :last, :now, :change)
           # how many stages further than the one it stands at => what that is
           STEPS = { 0 => :here, 1 => :next }.freeze
-          # A question. state - a mark.
-          Ask = Value.new(:field, :answer, :state)
+          # A question about the device of this side. state - a mark; twin - of the other device of a pair:
+          # [state, what was answered], or nil.
+          Ask = Value.new(:field, :answer, :state, :twin)
 
           def held_against = visit.first
 
@@ -53,12 +54,12 @@ module Handrail
               .recheck_asks
               .select { |ask| ask.applies?(visit.config) }
               .map do |ask|
-                row = visit.answer(ask.key)
-                state = row ? answer_state(row) : :not_done
+                row = visit.answer(ask.key, side)
                 Ask[
                   field: ask,
                   answer: typed("field") == ask.key ? typed("answer") : row && row[:answer],
-                  state: state
+                  state: answer_state(row),
+                  twin: twin && answered_on(twin.side, ask)
                 ]
               end
           end
@@ -263,7 +264,17 @@ module Handrail
             ]
           end
 
-          def answer_state(row) = row[:stop] ? :stop : :good
+          def answer_state(row)
+            return :not_done unless row
+
+            row[:stop] ? :stop : :good
+          end
+
+          def answered_on(side, ask)
+            row = visit.answer(ask.key, side)
+            [answer_state(row), row ? ask.print(row[:answer]) : "–"]
+          end
+
           def length(value) = Quantity::Length.mm(value.to_r).plain("mm")
         end
 

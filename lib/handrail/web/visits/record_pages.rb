@@ -58,6 +58,21 @@ module Handrail
               .map { |row| [row[:at], visit.name_of(row[:by]), "#{row[:who]}: #{row[:advice]}"] }
           end
 
+          # What can be ended: [side, or "" for all there is; words].
+          def ends
+            sides = visit.newest.sides
+            return [["", "the whole fitting"]] if sides.size < 2
+
+            [["", "both sides"]] + sides.map { |side| [side, "the #{side} only"] }
+          end
+
+          # Sides of a pair that have ended: [words, when, why].
+          def sides_ended
+            visit
+              .rows_of_fitting(:side_ends)
+              .map { |row| [row[:side].capitalize, row[:at], row[:why]] }
+          end
+
           def worn? = visit.closed? && visit.handed_over? && visit.fitting.ended_at.nil?
         end
 

@@ -1,0 +1,115 @@
+# frozen_string_literal: true
+
+require "store_helper"
+require_relative "../support/whole_jobs"
+
+# Of a pair what can differ has its side.
+RSpec.describe "Two sides" do
+  include WholeJobs
+
+  let(:store) { Handrail::Store }
+  let(:clinic) { make_clinic }
+  let(:fitter) { make_account(clinic) }
+  let(:pair) { recheck_of("graduated_stocking", sized_job("graduated_stocking", side: "both")) }
+
+  def answer(field, choice, side) =
+    run(pair, fitter, :AnswerRecheck, field: field, answer: choice, side: side)
+
+  describe "answers at a recheck" do
+    it "are asked and kept of each device" do
+      before = record(pair).asks_open.map { |ask, side| [ask.key, side] }
+      expect(before).to include(%w[skin left], %w[skin right])
+      answer("skin", "clear", "left")
+      expect(record(pair).asks_open.map { |ask, side| [ask.key, side] }).to eq before -
+           [%w[skin left]]
+      expect(record(pair).answer("skin", "right")).to be_nil
+    end
+
+    it "raise a stop of their own side, and are dealt with there" do
+      answer("skin", "broken", "left")
+      answer("skin", "broken", "right")
+      expect(record(pair).stops.map { |stop| [stop.key, stop.side] }).to contain_exactly(
+        %w[ask:skin:left left],
+        %w[ask:skin:right right]
+      )
+      run(
+        pair,
+        fitter,
+        :RecordStopAction,
+        stop: "ask:skin:left",
+        action: "referred",
+        who: "Dr Spec",
+        advice: "stays off"
+      )
+      expect(record(pair).stops.map(&:key)).to eq %w[ask:skin:right]
+    end
+
+    it "holds the recheck back by side, in words that name it" do
+      blocks = record(pair).gates.before(:close_recheck).select { |block| block.code == :ask_open }
+      words = blocks.map { |block| Handrail::Wording.block(block, record(pair)) }
+      expect(words.grep(/\ALeft: /).size).to eq words.grep(/\ARight: /).size
+    end
+
+    it "counts an answer from before sides were told apart for both" do
+      answer("elastic", "good", "left")
+      row = store.db[:recheck_answers].where(visit_id: pair.id).first
+      store.db[:recheck_answers].insert(
+        **row.except(:id),
+        field: "skin",
+        answer: "clear",
+        side: nil
+      )
+      expect(record(pair).asks_open.map { |ask, _| ask.key }).not_to include "skin"
+    end
+  end
+
+  describe "an end of one side" do
+    def ends(side = "left") =
+      run(pair, fitter, :EndFitting, why: "the left leg is healed", side: side)
+
+    it "leaves the other as if it alone had been ordered" do
+      ends
+      now = record(pair)
+      expect(now).to have_attributes(side: "right", sides: %w[right])
+      expect(now.needs.map(&:side).uniq).to eq %w[right]
+      expect([now.title, now.title[/left|both/]]).to match [/right /, nil]
+      worn =
+        store.db[:issued_devices].join(:visits, id: :visit_id).where(fitting_id: pair.fitting_id)
+      expect(worn.select_hash(:side, :ended_why)).to eq("left" => "returned", "right" => nil)
+      expect(pair.fitting.refresh.ended_at).to be_nil
+      expect(store::Summaries.differences(clinic)).to eq []
+    end
+
+    it "says nothing else of a visit that was closed before" do
+      first = pair.fitting.visits_dataset.order(:id).first
+      before = record(first).sides
+      ends
+      expect([before, record(first).sides]).to eq [%w[left right], %w[left right]]
+    end
+
+    it "holds from the next visit on where it is written down after the visit was closed" do
+      record(pair).asks_open.each { |ask, side| answer(ask.key, ask.choices.first.key, side) }
+      look_at_all(pair, fitter)
+      run(pair, fitter, :CloseRecheck)
+      ends("right")
+      expect(record(pair).sides).to eq %w[left right]
+      expect(record(record(pair).visits.last).sides).to eq %w[left]
+    end
+
+    it "waits for what is to be done about a stop of that side, not of the other" do
+      answer("skin", "broken", "right")
+      expect { ends("right") }.to raise_error(store::Unacceptable, /stop sign is open/)
+      ends("left")
+      expect(record(pair).sides).to eq %w[right]
+    end
+
+    it "ends a side once, and one that is worn" do
+      ends
+      expect {
+        run(pair, fitter, :EndFitting, why: "again and again", side: "left")
+      }.to raise_error(store::Unacceptable, /not worn/)
+      run(pair, fitter, :EndFitting, why: "the right one is healed too", side: "right")
+      expect(pair.fitting.refresh.ended_at).not_to be_nil
+    end
+  end
+end
