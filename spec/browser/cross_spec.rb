@@ -41,7 +41,7 @@ RSpec.describe "Readings that check each other" do
     keys("63", :enter)
     expect(page).to have_css(".question")
     keys(:enter)
-    expect(page).to have_css("[role=alert]", text: "Say first whether 63 cm is right")
+    expect(page).to have_css("[role=alert]", text: "Say first whether 63 cm is so")
     expect(record(fitting_visit).rows(:readings).size).to eq 2
   end
 

@@ -109,7 +109,7 @@ RSpec.describe "Fitting in a browser" do
     click_button "Write it down"
     expect(page).to have_css(".shown", text: "with help; not seen: Takes it off")
     click_button "All unaided"
-    fill_in "Tries until it was right", with: "2"
+    fill_in "Tries until it was correct", with: "2"
     click_button "Write it down"
     expect(page).to have_css(".shown", text: "unaided, 2 tries")
     visit "/visits/#{fitting.id}/hand-over"

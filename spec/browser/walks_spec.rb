@@ -243,7 +243,7 @@ RSpec.describe "Measuring and sizing, shape by shape" do
           )
     click_button "the plate is short"
     expect(page).to have_css(".taken", text: "41: too small")
-    click_button "It is right"
+    click_button "It fits"
     expect(page).to have_css(
       ".zone-verdict",
       text: "The trial decided: 42 (the lengths alone said 41)"

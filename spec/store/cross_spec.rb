@@ -31,7 +31,7 @@ RSpec.describe Handrail::Store::Commands::TakeReading do
     expect(record(visit).gates.open?(:size)).to be false
     expect { take(visit, fitter, "63") }.to raise_error(
       store::Unacceptable,
-      /Say first whether 63 cm is right/
+      /Say first whether 63 cm is so/
     )
   end
 

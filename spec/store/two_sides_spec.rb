@@ -73,8 +73,7 @@ RSpec.describe "Two sides" do
       expect(now).to have_attributes(side: "right", sides: %w[right])
       expect(now.needs.map(&:side).uniq).to eq %w[right]
       expect([now.title, now.title[/left|both/]]).to match [/right /, nil]
-      worn =
-        store.db[:issued_devices].join(:visits, id: :visit_id).where(fitting_id: pair.fitting_id)
+      worn = store.db[:issued_devices].where(fitting_id: pair.fitting_id)
       expect(worn.select_hash(:side, :ended_why)).to eq("left" => "returned", "right" => nil)
       expect(pair.fitting.refresh.ended_at).to be_nil
       expect(store::Summaries.differences(clinic)).to eq []

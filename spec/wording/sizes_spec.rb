@@ -24,7 +24,7 @@ RSpec.describe Handrail::Wording do
 
   it "tells why a size, as a fitter would" do
     expect(said("35.2 cm")).to match(
-      /\ACalf 35.2 cm lies in S \(32 to 35.4 cm\). \d\d in 100 that S is right: 2 mm inside the upper/
+      /\ACalf 35.2 cm lies in S \(32 to 35.4 cm\). \d\d in 100 that S is the size: 2 mm inside the upper/
     )
     expect(said("31 cm")).to include "10 mm under the smallest band (32 to 35.4 cm). No size"
     expect(said("45 cm")).to include "40 mm over the largest band (37.6 to 41 cm). No size"

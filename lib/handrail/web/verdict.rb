@@ -54,7 +54,7 @@ module Handrail
         end
       end
 
-      # "M, but only just: 87 in 100 that M is right; 3 mm inside the nearest edge."
+      # "M, but only just: 87 in 100 that M is the size; 3 mm inside the nearest edge."
       def headline
         return sheet_headline unless @match
         return said_first if trial?

@@ -16,7 +16,7 @@ module Handrail
         include ReadingValues
 
         input :reading, :id, from: "row"
-        input :answer, :one_of, of: %w[right other again], missing: "Say whether it is right."
+        input :answer, :one_of, of: %w[right other again], missing: "Say whether it is so."
 
         def topic = "reading-row:#{reading}"
 

@@ -57,7 +57,7 @@ module Handrail
             visit.doubts.find do |row|
               values.slice(:site, :side, :typed) == row.slice(:site, :side, :typed)
             end
-          unacceptable("value", "Say first whether #{reading_said(open)} is right.") if open
+          unacceptable("value", "Say first whether #{reading_said(open)} is so.") if open
         end
 
         def known =

@@ -7,7 +7,7 @@ module Handrail
       #
       #   TrySize.new("size" => "42", "outcome" => "good", "side" => "left")
       class TrySize < VisitCommand
-        OUTCOMES = { "good" => "right", "small" => "too small", "large" => "too large" }.freeze
+        OUTCOMES = { "good" => "it fits", "small" => "too small", "large" => "too large" }.freeze
 
         input :size, :text, most: 120, missing: "Choose the trial size that is on."
         input :outcome, :one_of, of: OUTCOMES.keys, missing: "Say what you see."

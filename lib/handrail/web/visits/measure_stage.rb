@@ -207,7 +207,7 @@ module Handrail
 
           def note_of(item, rows, repeats)
             return item.decides ? "the size hangs on it" : "for the record" if rows.empty?
-            return "is that right?" if rows.any? { |row| visit.doubtful?(row) }
+            return "is that so?" if rows.any? { |row| visit.doubtful?(row) }
             return "not #{item.posture}, #{item.tension}: kept, not used" if repeats.nil?
 
             count = "#{repeats.count} #{repeats.count == 1 ? "reading" : "readings"}"
@@ -241,7 +241,8 @@ module Handrail
           def first_open
             visit.needs.find { |item| visit.doubts.any? { |row| item.takes?(row) } } ||
               visit.needs.find { |item| visit.live_readings.none? { |row| item.takes?(row) } } ||
-              visit.needs.find { |item| again?(item) } || visit.needs.first
+              visit.needs.find { |item| again?(item) } ||
+              visit.needs.find { |item| item.side == given("side") } || visit.needs.first
           end
         end
 
