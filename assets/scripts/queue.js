@@ -17,12 +17,19 @@ import * as vault from "./vault.js";
 const IN_HAND = ["page", "going"];
 let mine = [];
 let others = [];
+let sealedAway = [];
 const listeners = [];
 
 export const entries = () => mine;
 export const ofVisit = (visit) => mine.filter((entry) => entry.visit === visit);
 // fittings for which something of somebody else lies here
 export const foreignFittings = () => others.map((row) => row.fitting);
+// own entries that this account's key does not open: it is another one than they were sealed with
+export const unreadable = () => sealedAway.length;
+export async function letUnreadableGo() {
+  await Promise.all(sealedAway.map((row) => vault.drop("entries", row.seq)));
+  await done();
+}
 export const onChange = (act) => listeners.push(act);
 export const isOpen = ({ state }) => state === "waiting" || state === "page" || state === "going";
 export const waits = (entry) => entry.state === "waiting" || entry.state === "going";
@@ -53,6 +60,7 @@ async function readAll() {
   others = rows.filter((row) => row.account !== vault.account());
   const alive = await tabsAlive();
   const opened = await Promise.all(own.map(whole));
+  sealedAway = vault.usable() ? own.filter((_, at) => !opened[at]) : [];
   const left = ({ state, by }) => IN_HAND.includes(state) && !alive.includes(by);
   mine = opened.filter(Boolean).map((entry) => (left(entry) ? { ...entry, state: "waiting" } : entry));
   changed();

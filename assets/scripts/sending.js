@@ -108,7 +108,7 @@ async function wait(form, entry, kept) {
     return false;
   }
   await move(entry.key, "waiting", ["page", "waiting"]);
-  const typedOn = typedSince(form, entry);
+  const typedOn = typedSince(form);
   delete form.dataset.keeping;
   letGo(form, entry);
   say(null);
@@ -119,10 +119,9 @@ async function wait(form, entry, kept) {
 
 // What was typed since an entry was sent, while it is being kept or awaits its answer, is of what comes next: it is
 // never filed where the last one was.
-function typedSince(form, { fields }) {
+function typedSince(form) {
   const reading = form.querySelector("[data-reading]");
-  const sent = fields.find(([name]) => name === "value")?.[1];
-  const typed = reading && reading.value !== sent ? reading.value : null;
+  const typed = reading && form.dataset.typed !== undefined ? reading.value : null;
   return { typed, entered: form.dataset.again !== undefined, place: form.dataset.place };
 }
 
@@ -154,6 +153,7 @@ function hold(event) {
 
 function inKeeping(form) {
   form.dataset.keeping = "";
+  delete form.dataset.typed;
   const reading = form.querySelector("[data-reading]");
   if (reading && document.activeElement === reading) reading.select();
 }
@@ -252,7 +252,7 @@ function answered(event) {
     return;
   }
   const hand = inHand(event.detail);
-  if (hand) typedAhead = typedSince(hand.form, hand.entry);
+  if (hand) typedAhead = typedSince(hand.form);
   if (hand && (keptBy(event.detail) || xhr.getResponseHeader("handrail-refused") === hand.entry.key)) gone(hand);
   // another build answers: nothing that waits is sent by this one
   if (xhr.getResponseHeader("handrail-build") !== document.body.dataset.build) renewed();
@@ -319,6 +319,9 @@ export function watchLine() {
     say("An answer came for another visit. It is not shown here; nothing of this page was changed.");
   });
   document.addEventListener("submit", hold, true);
+  document.addEventListener("input", ({ target }) => {
+    if (target.form?.dataset.keeping !== undefined) target.form.dataset.typed = "";
+  });
   document.addEventListener("htmx:afterSettle", () => {
     show();
     if (typedAhead) goOnTyping(typedAhead);

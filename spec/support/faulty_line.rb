@@ -22,7 +22,7 @@ class FaultyLine
     "HTTP/1.1 200 OK\r\ncontent-type: text/html\r\ncontent-length: 53\r\nconnection: close\r\n\r\n" \
       "<html><main><p>Welcome to the hotel</p></main></html>".b.freeze
 
-  attr_reader :port
+  attr_reader :port, :how
 
   def initialize(to)
     @to = to

@@ -67,10 +67,11 @@ class LineWalk
           Profile.new(session: session, line: FaultyLine.new(session.server.port), who: who)
         end
     @here = @profiles.first
+    @used = []
   end
 
   def go(acts)
-    @profiles.each { |profile| on(profile) { sign_in(profile.who) } }
+    sign_in_here
     acts.times do
       act = pick(ACTS)
       @told << act.to_s
@@ -117,9 +118,15 @@ class LineWalk
   def page = @here.session
   def db = Handrail::Store.db
 
-  def on(profile)
-    @here = profile
-    yield
+  # at the first time that somebody sits at this profile
+  def sign_in_here
+    return if @used.include?(@here)
+
+    how = @here.line.how
+    @here.line.is(:good)
+    sign_in(@here.who)
+    @here.line.is(how)
+    @used << @here
   end
 
   def pick(weights)
@@ -216,14 +223,17 @@ class LineWalk
   def end_session = db[:account_active_session_keys].where(account_id: @here.who.id).delete
 
   def change_person
-    return if @here.line.instance_variable_get(:@how) != :good
+    return if @here.line.how != :good
 
     sign_out
     @here.who = (@people - [@here.who]).first
     sign_in(@here.who)
   end
 
-  def other_profile = @here = (@profiles - [@here]).first
+  def other_profile
+    @here = (@profiles - [@here]).first
+    sign_in_here
+  end
 
   # --- by hand ---
 
@@ -296,8 +306,9 @@ class LineWalk
     (page.windows - [page.current_window]).each(&:close)
   end
 
-  # a request that is under way may bring its cookie back
+  # a request that is under way may bring its cookie back: the session is ended at the server too
   def sign_out
+    end_session
     wait do
       page.driver.clear_cookies
       to("/login")

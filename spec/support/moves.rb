@@ -323,5 +323,8 @@ class Moves
     { offer: offer&.digest || "0", take: "yes" }
   end
 
-  def end_fitting(_now) = { why: "healed, no device needed" }
+  # of a pair mostly one side by itself
+  def end_fitting(now)
+    { why: "healed, no device needed", side: (any(now.sides) if now.sides.size > 1 && !one_in(3)) }
+  end
 end

@@ -12,11 +12,18 @@ module Handrail
       # the wearers of a very large clinic that are counted
       MOST_WEARERS = 2000
 
+      # of the newest readings: how many there are, and whose
       RECENT = <<~SQL
-        SELECT f.patient_id, max(r.id) AS last FROM readings r
-        JOIN visits v ON v.id = r.visit_id JOIN fittings f ON f.id = v.fitting_id
-        WHERE r.clinic_id = ? AND r.site IN ? AND NOT v.practice GROUP BY 1 ORDER BY 2 DESC LIMIT ?
+        WITH newest AS (
+          SELECT r.id, f.patient_id FROM readings r
+          JOIN visits v ON v.id = r.visit_id JOIN fittings f ON f.id = v.fitting_id
+          WHERE r.clinic_id = ? AND r.site IN ? AND NOT v.practice ORDER BY r.id DESC LIMIT ?)
+        SELECT patient_id, max(id) AS last, (SELECT count(*) FROM newest) AS read FROM newest
+        GROUP BY 1 ORDER BY 2 DESC LIMIT ?
       SQL
+      # how many readings are looked at first, a wearer that is wanted
+      READINGS_EACH = 8
+      private_constant :RECENT
 
       WEARERS = <<~SQL
         SELECT f.patient_id, r.visit_id, r.site, r.side, r.posture, r.tension, r.value_mm, r.typed
@@ -74,7 +81,7 @@ module Handrail
         # measured last.
         def wearers(clinic, chart)
           sites = chart.sites.first(40)
-          fittings = Store.db[RECENT, clinic.id, sites, MOST_WEARERS].map { |row| row[:patient_id] }
+          fittings = measured_last(clinic, sites)
           return [] if fittings.empty?
 
           rows = Store.db[WEARERS, clinic.id, sites, fittings].all
@@ -98,6 +105,19 @@ module Handrail
         private_constant :FINDERS
 
         private
+
+        # Ids of the wearers measured last at these sites. The newest readings are looked at, four times as
+        # many where they are of too few: never all that a large clinic has.
+        def measured_last(clinic, sites)
+          looked_at = MOST_WEARERS * READINGS_EACH
+          loop do
+            rows = Store.db[RECENT, clinic.id, sites, looked_at, MOST_WEARERS].all
+            enough = rows.size == MOST_WEARERS || rows.empty? || rows.first[:read] < looked_at
+            return rows.map { |row| row[:patient_id] } if enough
+
+            looked_at *= 4
+          end
+        end
 
         def newest_chart(clinic) = ChartRevision.where(clinic_id: clinic.id).max(:id)
 

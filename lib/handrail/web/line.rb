@@ -27,7 +27,7 @@ module Handrail
       get("/key") { json(key: Base64.strict_encode64(Store::BrowserKeys.of(account))) }
 
       post "/kept" do
-        keys = Array(params["keys"]).grep(String).first(MOST)
+        keys = Array(params["keys"]).grep(Store::Inputs::UUID).first(MOST)
         own = Store.db[:entries].where(clinic_id: clinic.id, by: account.id, entry_key: keys)
         json(kept: own.select_map(:entry_key))
       end

@@ -31,6 +31,12 @@ module Handrail
 
       private
 
+      # Somebody asked for it: no script, nor the browser by itself for a picture of its tab.
+      def asked_for?(request)
+        what = request.get_header("HTTP_SEC_FETCH_DEST")
+        !request.has_header?("HTTP_HANDRAIL_FOLLOWS") && (what.nil? || what == "document")
+      end
+
       # A script says for whom it sends: after somebody else has signed in, in another window, nothing is
       # entered in their name.
       def who_sends?(env, account)
@@ -39,8 +45,8 @@ module Handrail
       end
 
       def page?(request) =
-        request.get? && !request.has_header?("HTTP_HANDRAIL_FOLLOWS") &&
-          SignedIn.inside?(request.fullpath) && !request.path.match?(NO_PAGE)
+        request.get? && asked_for?(request) && SignedIn.inside?(request.fullpath) &&
+          !request.path.match?(NO_PAGE)
 
       # what has an address of its own in place of a sign-in
       def open?(path) = Joining.open?(path) || CalendarFeed.open?(path)
