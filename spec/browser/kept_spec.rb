@@ -7,19 +7,10 @@ require_relative "../support/whole_jobs"
 # What a fitter typed, and a line, a sign-in or a browser's store that fails: nothing is lost, and
 # nothing is said to be kept that is not.
 RSpec.describe "What is typed is kept" do
+  include_context "with a faulty line"
   let(:clinic) { make_clinic }
   let(:fitter) { make_account(clinic) }
   let(:fitting_visit) { make_visit(clinic, fitter).tap { |made| ask(made, fitter) } }
-
-  let(:line) { FaultyLine.new(page.server.port) }
-
-  around do |example|
-    Capybara.app_host = line.url
-    example.run
-  ensure
-    Capybara.app_host = nil
-    line.close
-  end
 
   def bench(path = "measure")
     sign_in(fitter)
@@ -100,7 +91,9 @@ RSpec.describe "What is typed is kept" do
         XMLHttpRequest.prototype.send = send;
       };
       document.addEventListener("htmx:beforeSend", () => setTimeout(() => {
-        document.getElementById("value").value = "87.3";
+        const field = document.getElementById("value");
+        field.value = "87.3";
+        field.dispatchEvent(new Event("input", { bubbles: true }));
       }, 200), { once: true });
     JS
     keys("36.5", :enter)

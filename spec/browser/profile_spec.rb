@@ -7,6 +7,7 @@ require_relative "../support/faulty_line"
 # What a browser's profile on the disk holds: everything that was said to be kept, through a browser that is
 # killed; and after a sign-out no name and no figure in clear.
 RSpec.describe "A browser's profile" do
+  include_context "with a faulty line"
   let(:clinic) { make_clinic }
   let(:fitter) { make_account(clinic) }
   let(:patient) do
@@ -15,17 +16,9 @@ RSpec.describe "A browser's profile" do
   let(:fitting_visit) do
     make_visit(clinic, fitter, patient: patient).tap { |made| ask(made, fitter) }
   end
-  let(:line) { FaultyLine.new(page.server.port) }
   let(:folder) { Dir.mktmpdir("profile") }
 
-  around do |example|
-    Capybara.app_host = line.url
-    example.run
-  ensure
-    Capybara.app_host = nil
-    line.close
-    FileUtils.rm_rf(folder)
-  end
+  after { FileUtils.rm_rf(folder) }
 
   # A browser on this profile, its process beside it: it is killed, or ends as one that is closed.
   def browser(killed: false)

@@ -96,3 +96,16 @@ class FaultyLine
     server&.close
   end
 end
+
+# The browser reaches the server over `line`.
+RSpec.shared_context "with a faulty line" do
+  let(:line) { FaultyLine.new(page.server.port) }
+
+  around do |example|
+    Capybara.app_host = line.url
+    example.run
+  ensure
+    Capybara.app_host = nil
+    line.close
+  end
+end
