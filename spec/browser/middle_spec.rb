@@ -162,7 +162,7 @@ RSpec.describe "In the middle of the work" do
       attach_file "photo-file", photo(400, 500)
       fill_in "What it shows", with: "#{side} foot from behind"
       click_button "Keep the photo"
-      expect(page).to have_css(".photos img", minimum: 1)
+      wait_until { record(made).photos.size == i + 1 }
       photo = record(made).photos.last[:id]
       bench(made, "line", "?line=#{line}&side=#{side}&photo=#{photo}")
       all("[data-point]").each_with_index do |field, n|

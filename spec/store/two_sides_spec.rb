@@ -93,6 +93,19 @@ RSpec.describe "Two sides" do
       ends("right")
       expect(record(pair).sides).to eq %w[left right]
       expect(record(record(pair).visits.last).sides).to eq %w[left]
+      expect { ends("right") }.to raise_error(store::Unacceptable, /not worn: left/)
+      # the last that is worn ends the whole
+      ends("left")
+      expect(pair.fitting.refresh.ended_at).not_to be_nil
+    end
+
+    it "is taken at the newest visit alone: none that was closed before it says another thing" do
+      first = pair.fitting.visits_dataset.order(:id).first
+      expect { run(first, fitter, :EndFitting, why: "healed by now", side: "left") }.to raise_error(
+        store::Unacceptable,
+        /newest visit/
+      )
+      expect(record(pair).sides).to eq %w[left right]
     end
 
     it "waits for what is to be done about a stop of that side, not of the other" do

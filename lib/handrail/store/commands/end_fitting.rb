@@ -27,7 +27,7 @@ module Handrail
         def decide(visit)
           unacceptable("why", "This fitting has ended already.") if visit.ended?
           newest = visit.newest
-          one = one_of_two(newest)
+          one = one_of_two(visit, newest)
           open = newest.own_stops.find { |stop| one.nil? || stop.side.nil? || stop.side == one }
           if open
             unacceptable(
@@ -41,12 +41,19 @@ module Handrail
         private
 
         # the side that is meant, nil for all there is
-        def one_of_two(newest)
+        def one_of_two(visit, newest)
           return if side.to_s.empty?
-          return if newest.sides == [side]
-          return side if newest.sides.include?(side)
 
-          unacceptable("side", "That side is not worn: #{newest.sides.compact.join(", ")}.")
+          worn = newest.sides - visit.rows_of_fitting(:side_ends).map { |row| row[:side] }
+          return if worn == [side]
+
+          # visits between would otherwise say another thing than when they were closed
+          unless newest.id == visit.id
+            unacceptable("side", "One side ends at the newest visit: open the record of that one.")
+          end
+          return side if worn.include?(side)
+
+          unacceptable("side", "That side is not worn: #{worn.compact.join(", ")}.")
         end
 
         def all_ends(visit)

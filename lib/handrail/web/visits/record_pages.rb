@@ -60,7 +60,7 @@ module Handrail
 
           # What can be ended: [side, or "" for all there is; words].
           def ends
-            sides = visit.newest.sides
+            sides = visit.newest.id == visit.id ? visit.sides : []
             return [["", "the whole fitting"]] if sides.size < 2
 
             [["", "both sides"]] + sides.map { |side| [side, "the #{side} only"] }
