@@ -216,7 +216,7 @@ class LineWalk
     end
     one = @typed.reverse.find { |typed| said.include?(typed.value) } or return
     one.seen = :taken_back
-  rescue Capybara::ElementNotFound, Ferrum::Error
+  rescue Capybara::ElementNotFound, Capybara::Cuprite::ObsoleteNode, Ferrum::Error
     nil
   end
 
@@ -273,7 +273,7 @@ class LineWalk
         page.has_css?("#unsaved", text: /still in (its|the) (field|page)/, wait: 0)
     end
     one.seen = rows_of(one).any? || page.has_css?(LISTED, text: value, wait: 0)
-  rescue Ferrum::Error, Capybara::ElementNotFound
+  rescue Ferrum::Error, Capybara::Cuprite::ObsoleteNode, Capybara::ElementNotFound
     nil
   end
 
@@ -295,9 +295,10 @@ class LineWalk
 
   # how many entries of who is signed in here are still to be sent
   def open_here
-    page
-      .all("#unsaved li", wait: 0)
-      .count { |item| item.text.match?(/Take it back|is being sent|is asked when/) }
+    page.evaluate_script(<<~JS)
+      [...document.querySelectorAll("#unsaved li, .waits")]
+        .filter((one) => /Take (it )?back|is being sent|is asked when/.test(one.textContent)).length
+    JS
   rescue Ferrum::Error
     1
   end
