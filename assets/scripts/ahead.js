@@ -60,6 +60,13 @@ function into(holder, content) {
   if (field?.matches("[data-reading]") && field.value) field.select();
 }
 
+// the place after this one, in turn, that is open and has nothing waiting
+function nextOpen(all, place) {
+  const at = all.findIndex((one) => one.dataset.at === place);
+  const turn = [...all.slice(at + 1), ...all.slice(0, at)];
+  return turn.find((one) => one.dataset.open !== undefined && !waitsAt(one.dataset.at))?.dataset.at;
+}
+
 // --- sites of the tape: one form for all of them ---
 
 const sites = () => [...document.querySelectorAll(".sites > [data-at]")];
@@ -76,11 +83,8 @@ function showSite(place) {
 }
 
 function nextSite(place) {
-  const all = sites();
-  const at = all.findIndex((site) => site.dataset.at === place);
-  const turn = [...all.slice(at + 1), ...all.slice(0, at)];
-  const next = turn.find((site) => site.dataset.open !== undefined && !waitsAt(site.dataset.at));
-  return next ? showSite(next.dataset.at) : false;
+  const next = nextOpen(sites(), place);
+  return next ? showSite(next) : false;
 }
 
 // --- checks: each has its form in its own line ---
@@ -104,11 +108,8 @@ function showCheck(place) {
 }
 
 function nextCheck(place) {
-  const all = checks();
-  const at = all.findIndex((one) => one.dataset.at === place);
-  const turn = [...all.slice(at + 1), ...all.slice(0, at)];
-  const next = turn.find((one) => one.dataset.open !== undefined && !waitsAt(one.dataset.at));
-  if (next) return showCheck(next.dataset.at);
+  const next = nextOpen(checks(), place);
+  if (next) return showCheck(next);
 
   document.querySelectorAll(".checks .answer").forEach((form) => form.remove());
   return true;

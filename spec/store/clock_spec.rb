@@ -46,7 +46,8 @@ RSpec.describe "Bookings over a year", :rolled_back do
   def read_by_postgres(zone, local)
     db.fetch(<<~SQL, local: local.strftime("%F %T"), zone: zone).first.transform_values(&:to_a)
       WITH asked AS (SELECT :local::timestamp AS local, :local::timestamp AT TIME ZONE :zone AS moment)
-      SELECT array_agg(DISTINCT extract(epoch FROM candidate)::bigint ORDER BY extract(epoch FROM candidate)::bigint) AS moments
+      SELECT array_agg(DISTINCT extract(epoch FROM candidate)::bigint
+        ORDER BY extract(epoch FROM candidate)::bigint) AS moments
       FROM asked, unnest(ARRAY[moment, moment - interval '1 hour', moment - interval '30 minutes',
         moment + interval '1 hour', moment + interval '30 minutes']) AS candidate
       WHERE candidate AT TIME ZONE :zone = local
