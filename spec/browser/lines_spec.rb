@@ -3,23 +3,23 @@
 require "browser_helper"
 require_relative "../support/line_walk"
 
-# A model of the queue explored by random acts in real browsers: what is typed, faulty lines, reloads, tabs, people.
+# A model of the queue explored by random acts in real browsers: what is typed, faulty lines, reloads, tabs, people,
+# browsers and a server that are killed.
 # HANDRAIL_LINES=3000 walks so many times, see `bin/handrail lines`.
 RSpec.describe "Random walks over faulty lines" do
   seed = ENV.fetch("HANDRAIL_LINES_SEED", Time.now.to_i / 60).to_i
-  count = ENV.fetch("HANDRAIL_LINES", 12).to_i
+  count = ENV.fetch("HANDRAIL_LINES", 20).to_i
 
-  def profiles = LineWalk.profiles
+  after(:all) { LineWalk.end }
 
   def walk(seed, acts)
     clinic = make_clinic
     people = [make_account(clinic), make_account(clinic)]
     visits =
       Array.new(3) { make_visit(clinic, people.first).tap { |made| ask(made, people.first) } }
-    profiles.each(&:reset!)
     Handrail::Web::Slowing.guard.reset!
     LineWalk
-      .new(people, visits, seed: seed, sessions: profiles)
+      .new(people, visits, seed: seed)
       .tap do |walk|
         walk.go(acts)
         walk.end_well

@@ -1,8 +1,8 @@
 # frozen_string_literal: true
 
 require "browser_helper"
-require "tmpdir"
 require_relative "../support/faulty_line"
+require_relative "../support/own_browser"
 
 # What a browser's profile on the disk holds: everything that was said to be kept, through a browser that is
 # killed; and after a sign-out no name and no figure in clear.
@@ -16,29 +16,14 @@ RSpec.describe "A browser's profile" do
   let(:fitting_visit) do
     make_visit(clinic, fitter, patient: patient).tap { |made| ask(made, fitter) }
   end
-  let(:folder) { Dir.mktmpdir("profile") }
+  let(:own) { OwnBrowser.new }
 
-  after { FileUtils.rm_rf(folder) }
+  after { own.forget }
 
-  # A browser on this profile, its process beside it: it is killed, or ends as one that is closed.
+  # What is done in a browser on this profile: it is killed then, or ends as one that is closed.
   def browser(killed: false)
-    port_file = File.join(folder, "DevToolsActivePort")
-    FileUtils.rm_f(port_file)
-    flags = CHROMIUM_FLAGS.map { |flag| "--#{flag}" }
-    own = [
-      "--headless=new",
-      "--remote-debugging-port=0",
-      "--user-data-dir=#{folder}",
-      "about:blank"
-    ]
-    pid = spawn(CHROMIUM, *flags, *own, %i[out err] => File::NULL)
-    wait_until { File.size?(port_file) }
-    url = "http://127.0.0.1:#{File.read(port_file).lines.first.strip}"
-    Capybara.register_driver(:profile) { |app| chromium(app, url: url) }
-    session = Capybara::Session.new(:profile, Capybara.app)
-    Capybara.using_session(session) { yield session }
-    killed ? Process.kill(:KILL, pid) : session.driver.browser.command("Browser.close")
-    Process.wait(pid)
+    Capybara.using_session(own.session) { yield own.session }
+    killed ? own.kill : own.close
   end
 
   def readings = record(fitting_visit).rows(:readings).map { |row| row[:typed] }
@@ -46,7 +31,7 @@ RSpec.describe "A browser's profile" do
   # files of the profile that hold a text, in either of the encodings that browsers use
   def holding(text)
     wanted = [text, text.encode("UTF-16LE")].map { |one| one.dup.force_encoding("BINARY") }
-    Dir[File.join(folder, "**", "*")].select do |path|
+    Dir[File.join(own.folder, "**", "*")].select do |path|
       File.file?(path) && wanted.any? { |one| File.binread(path).include?(one) }
     end
   end

@@ -1,19 +1,21 @@
 # frozen_string_literal: true
 
 require_relative "faulty_line"
+require_relative "own_browser"
+require_relative "server_to_kill"
 
 # A random walk over faulty lines in real browsers: two profiles, each with a line of its own and up to two
-# tabs, two people, three fittings. Values that are told apart are typed; what became of each is held
+# tabs, two people, three fittings; browsers and the server are killed in the middle. Values that are told apart are typed; what became of each is held
 # against what its person saw.
 #
-#   walk = LineWalk.new(people, visits, seed: 7, sessions: sessions)
+#   walk = LineWalk.new(people, visits, seed: 7)
 #   walk.go(12)
 #   walk.end_well        # the lines are good again, everybody signs in where they left something
 #   walk.faults          # [] where every value that was seen as kept is a row once, at its own place, or in view
 class LineWalk
   # what was typed. seen - whether its person saw it as kept: here, or by the server
   Typed = Struct.new(:value, :kind, :visit, :place, :who, :profile, :seen, keyword_init: true)
-  Profile = Struct.new(:session, :line, :who, keyword_init: true)
+  Profile = Struct.new(:browser, :line, :who, keyword_init: true) { def session = browser.session }
 
   ACTS = {
     read: 6,
@@ -26,6 +28,8 @@ class LineWalk
     take_back: 1,
     end_session: 1,
     change_person: 1,
+    kill_browser: 1,
+    kill_server: 2,
     other_profile: 3
   }.freeze
   LINES = {
@@ -42,29 +46,36 @@ class LineWalk
   # where what waits is said
   LISTED = "#unsaved li, .waits"
 
-  # Two profiles, each a browser; kept over the walks, since one takes its time to start.
-  def self.profiles
-    @profiles ||=
-      Array.new(2) do
-        Capybara::Session.new(:chromium, Capybara.app).tap { |one| one.visit("/login") }
-      end
+  # Two profiles, each a browser, and the server; kept over the walks, since they take their time to start.
+  # Every walk has lines of its own, and so addresses of its own: what an earlier one left is not seen.
+  def self.browsers = @browsers ||= Array.new(2) { OwnBrowser.new }
+  def self.server = @server ||= ServerToKill.new
+
+  def self.end
+    @browsers&.each(&:forget)
+    @server&.kill
+    @browsers = @server = nil
   end
 
   attr_reader :typed, :told
 
   # people - two Accounts; visits - rows of three fittings' visits, ready to be measured
-  def initialize(people, visits, seed:, sessions:)
+  def initialize(people, visits, seed:)
     @dice = Random.new(seed)
     @people = people
     @visits = visits
     @typed = []
     @told = []
     @number = 0
+    server.start
     @profiles =
-      sessions
+      self
+        .class
+        .browsers
         .zip(people)
-        .map do |session, who|
-          Profile.new(session: session, line: FaultyLine.new(session.server.port), who: who)
+        .map do |browser, who|
+          empty(browser.session)
+          Profile.new(browser: browser, line: FaultyLine.new(server.port), who: who)
         end
     @here = @profiles.first
     @used = []
@@ -81,6 +92,7 @@ class LineWalk
 
   # Every line is good; who left something where they were signs in there, and what can be sent is.
   def end_well
+    server.start
     @profiles.each do |profile|
       @here = profile
       profile.line.is(:good)
@@ -116,6 +128,14 @@ class LineWalk
   private
 
   def page = @here.session
+  def server = self.class.server
+
+  # as after an earlier walk: one tab, nobody signed in
+  def empty(session)
+    (session.windows - [session.current_window]).each(&:close)
+    session.driver.clear_cookies
+    session.visit("about:blank")
+  end
   def db = Handrail::Store.db
 
   # at the first time that somebody sits at this profile
@@ -124,6 +144,7 @@ class LineWalk
 
     how = @here.line.how
     @here.line.is(:good)
+    server.start
     sign_in(@here.who)
     @here.line.is(how)
     @used << @here
@@ -225,9 +246,33 @@ class LineWalk
   def change_person
     return if @here.line.how != :good
 
+    server.start
     sign_out
     @here.who = (@people - [@here.who]).first
     sign_in(@here.who)
+  end
+
+  # the power fails; its person sits down again
+  def kill_browser
+    @here.browser.kill
+    to("/")
+    return if page.has_css?(".me", wait: 0)
+
+    @used.delete(@here)
+    sign_in_here
+  end
+
+  # in the middle of what is typed now, and it stays away for a while or not
+  def kill_server
+    moment = @dice.rand(0.3)
+    killer =
+      Thread.new do
+        sleep moment
+        server.kill
+      end
+    send(%i[read note word].sample(random: @dice))
+    killer.join
+    server.start if @dice.rand < 0.6
   end
 
   def other_profile
