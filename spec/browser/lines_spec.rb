@@ -3,14 +3,14 @@
 require "browser_helper"
 require_relative "../support/line_walk"
 
+RSpec.configure { |config| config.after(:suite) { LineWalk.end } }
+
 # A model of the queue explored by random acts in real browsers: what is typed, faulty lines, reloads, tabs, people,
 # browsers and a server that are killed.
 # HANDRAIL_LINES=3000 walks so many times, see `bin/handrail lines`.
 RSpec.describe "Random walks over faulty lines" do
   seed = ENV.fetch("HANDRAIL_LINES_SEED", Time.now.to_i / 60).to_i
   count = ENV.fetch("HANDRAIL_LINES", 20).to_i
-
-  after(:all) { LineWalk.end }
 
   def walk(seed, acts)
     clinic = make_clinic

@@ -1,18 +1,21 @@
 # frozen_string_literal: true
 
 require_relative "faulty_line"
+require_relative "line_hands"
 require_relative "own_browser"
 require_relative "server_to_kill"
 
 # A random walk over faulty lines in real browsers: two profiles, each with a line of its own and up to two
-# tabs, two people, three fittings; browsers and the server are killed in the middle. Values that are told apart are typed; what became of each is held
-# against what its person saw.
+# tabs, two people, three fittings; browsers and the server are killed in the middle. Values that are told
+# apart are typed; what became of each is held against what its person saw.
 #
 #   walk = LineWalk.new(people, visits, seed: 7)
 #   walk.go(12)
 #   walk.end_well        # the lines are good again, everybody signs in where they left something
 #   walk.faults          # [] where every value that was seen as kept is a row once, at its own place, or in view
 class LineWalk
+  include LineHands
+
   # what was typed. seen - whether its person saw it as kept: here, or by the server
   Typed = Struct.new(:value, :kind, :visit, :place, :who, :profile, :seen, keyword_init: true)
   Profile = Struct.new(:browser, :line, :who, keyword_init: true) { def session = browser.session }
@@ -41,10 +44,6 @@ class LineWalk
     delays: 1,
     foreign: 2
   }.freeze
-  PASSWORD = Fixtures::PASSWORD
-  PATIENCE = 25
-  # where what waits is said
-  LISTED = "#unsaved li, .waits"
 
   # Two profiles, each a browser, and the server; kept over the walks, since they take their time to start.
   # Every walk has lines of its own, and so addresses of its own: what an earlier one left is not seen.
@@ -278,98 +277,5 @@ class LineWalk
   def other_profile
     @here = (@profiles - [@here]).first
     sign_in_here
-  end
-
-  # --- by hand ---
-
-  # the visit whose page is shown here, after one was opened where none was
-  def at_a_bench(stage)
-    unless page.current_path.to_s.match?(%r{\A/visits/\d+/#{stage}})
-      to("/visits/#{@visits.sample(random: @dice).id}/#{stage}")
-    end
-    number =
-      page.evaluate_script("document.querySelector('[data-visit][data-fitting]')?.dataset.visit")
-    [@visits.find { |visit| visit.id.to_s == number }]
-  end
-
-  def type(field, value, visit, kind, place)
-    page.execute_script(
-      "const f = document.querySelector(arguments[0]); f.focus(); f.value = arguments[1]; " \
-        "f.dispatchEvent(new Event('input', { bubbles: true }))",
-      field,
-      value
-    )
-    one =
-      Typed.new(
-        value: value,
-        kind: kind,
-        visit: visit,
-        place: place,
-        who: @here.who,
-        profile: @here,
-        seen: false
-      )
-    @typed << one
-    @told << "#{value} at #{visit.id}"
-    yield
-    # its person sees it as kept: in the list of what waits, or the field has let go of it
-    wait do
-      rows_of(one).any? || page.has_css?(LISTED, text: value, wait: 0) ||
-        page.has_css?("#unsaved", text: /still in (its|the) (field|page)/, wait: 0)
-    end
-    one.seen = rows_of(one).any? || page.has_css?(LISTED, text: value, wait: 0)
-  rescue Ferrum::Error, Capybara::Cuprite::ObsoleteNode, Capybara::ElementNotFound
-    nil
-  end
-
-  def rows_of(one)
-    case one.kind
-    when :reading
-      db[:readings].where(typed: one.value, clinic_id: one.who.clinic_id).all
-    when :word
-      db[:wearer_words].where(wants: one.value, clinic_id: one.who.clinic_id).all
-    when :note
-      db[:visit_notes].where(text: one.value, clinic_id: one.who.clinic_id).all
-    end
-  end
-
-  def placed?(one, row) = one.place.nil? || [row[:site], row[:side]] == one.place
-
-  # whether a value stands in view on this page
-  def shown?(one) = page.has_css?(LISTED, text: one.value, wait: 0)
-
-  # how many entries of who is signed in here are still to be sent
-  def open_here
-    page.evaluate_script(<<~JS)
-      [...document.querySelectorAll("#unsaved li, .waits")]
-        .filter((one) => /Take (it )?back|is being sent|is asked when/.test(one.textContent)).length
-    JS
-  rescue Ferrum::Error
-    1
-  end
-
-  def close_other_tabs
-    (page.windows - [page.current_window]).each(&:close)
-  end
-
-  # a request that is under way may bring its cookie back: the session is ended at the server too
-  def sign_out
-    end_session
-    wait do
-      page.driver.clear_cookies
-      to("/login")
-      page.has_css?("#login", wait: 1)
-    end
-  end
-
-  def sign_in(who)
-    to("/login")
-    wait { page.has_css?("#login", wait: 0) } or raise "no page to sign in: #{page.text[0, 200]}"
-    page.execute_script(<<~JS, who.email, PASSWORD)
-      document.getElementById("login").value = arguments[0];
-      document.getElementById("password").value = arguments[1];
-      document.querySelector("form").requestSubmit();
-    JS
-    wait { page.has_css?(".me", wait: 0) } or raise "not signed in: #{page.text[0, 200]}"
   end
 end

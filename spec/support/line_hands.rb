@@ -1,0 +1,102 @@
+# frozen_string_literal: true
+
+# What a person does at a page of a LineWalk: types, signs in and out, and looks what became of a value.
+module LineHands
+  PASSWORD = Fixtures::PASSWORD
+  PATIENCE = 25
+  # where what waits is said
+  LISTED = "#unsaved li, .waits"
+
+  private
+
+  # the visit whose page is shown here, after one was opened where none was
+  def at_a_bench(stage)
+    unless page.current_path.to_s.match?(%r{\A/visits/\d+/#{stage}})
+      to("/visits/#{@visits.sample(random: @dice).id}/#{stage}")
+    end
+    number =
+      page.evaluate_script("document.querySelector('[data-visit][data-fitting]')?.dataset.visit")
+    [@visits.find { |visit| visit.id.to_s == number }]
+  end
+
+  def type(field, value, visit, kind, place)
+    page.execute_script(
+      "const f = document.querySelector(arguments[0]); f.focus(); f.value = arguments[1]; " \
+        "f.dispatchEvent(new Event('input', { bubbles: true }))",
+      field,
+      value
+    )
+    one =
+      LineWalk::Typed.new(
+        value: value,
+        kind: kind,
+        visit: visit,
+        place: place,
+        who: @here.who,
+        profile: @here,
+        seen: false
+      )
+    @typed << one
+    @told << "#{value} at #{visit.id}"
+    yield
+    # its person sees it as kept: in the list of what waits, or the field has let go of it
+    wait do
+      rows_of(one).any? || page.has_css?(LISTED, text: value, wait: 0) ||
+        page.has_css?("#unsaved", text: /still in (its|the) (field|page)/, wait: 0)
+    end
+    one.seen = rows_of(one).any? || page.has_css?(LISTED, text: value, wait: 0)
+  rescue Ferrum::Error, Capybara::Cuprite::ObsoleteNode, Capybara::ElementNotFound
+    nil
+  end
+
+  def rows_of(one)
+    case one.kind
+    when :reading
+      db[:readings].where(typed: one.value, clinic_id: one.who.clinic_id).all
+    when :word
+      db[:wearer_words].where(wants: one.value, clinic_id: one.who.clinic_id).all
+    when :note
+      db[:visit_notes].where(text: one.value, clinic_id: one.who.clinic_id).all
+    end
+  end
+
+  def placed?(one, row) = one.place.nil? || [row[:site], row[:side]] == one.place
+
+  # whether a value stands in view on this page
+  def shown?(one) = page.has_css?(LISTED, text: one.value, wait: 0)
+
+  # how many entries of who is signed in here are still to be sent
+  def open_here
+    page.evaluate_script(<<~JS)
+      [...document.querySelectorAll("#unsaved li, .waits")]
+        .filter((one) => /Take (it )?back|is being sent|is asked when/.test(one.textContent)).length
+    JS
+  rescue Ferrum::Error
+    1
+  end
+
+  def close_other_tabs
+    (page.windows - [page.current_window]).each(&:close)
+  end
+
+  # a request that is under way may bring its cookie back: the session is ended at the server too
+  def sign_out
+    end_session
+    wait do
+      page.driver.clear_cookies
+      to("/login")
+      page.has_css?("#login", wait: 1)
+    end
+  end
+
+  def sign_in(who)
+    to("/login")
+    wait { page.has_css?("#login", wait: 0) } or raise "no page to sign in: #{page.text[0, 200]}"
+    page.execute_script(<<~JS, who.email, PASSWORD)
+      document.getElementById("login").value = arguments[0];
+      document.getElementById("password").value = arguments[1];
+      document.querySelector("form").requestSubmit();
+    JS
+    wait { page.has_css?(".me", wait: 0) } or raise "not signed in: #{page.text[0, 200]}"
+  end
+end
