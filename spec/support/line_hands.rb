@@ -45,6 +45,8 @@ module LineHands
         page.has_css?("#unsaved", text: /still in (its|the) (field|page)/, wait: 0)
     end
     one.seen = rows_of(one).any? || page.has_css?(LISTED, text: value, wait: 0)
+    # and looks up when the page has gone on: what is typed before that belongs to the next place
+    wait(2) { page.evaluate_script("document.querySelector(arguments[0])?.value", field) != value }
   rescue Ferrum::Error, Capybara::Cuprite::ObsoleteNode, Capybara::ElementNotFound
     nil
   end

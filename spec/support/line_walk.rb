@@ -154,8 +154,8 @@ class LineWalk
     weights.each { |name, weight| (at -= weight).negative? and return name }
   end
 
-  def wait
-    ends = Time.now + PATIENCE
+  def wait(patience = PATIENCE)
+    ends = Time.now + patience
     until (found = yield)
       return if Time.now > ends
 
