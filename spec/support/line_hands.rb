@@ -17,6 +17,9 @@ module LineHands
     number =
       page.evaluate_script("document.querySelector('[data-visit][data-fitting]')?.dataset.visit")
     [@visits.find { |visit| visit.id.to_s == number }]
+  rescue Ferrum::Error
+    # a page that hangs on a server that was killed
+    [nil]
   end
 
   def type(field, value, visit, kind, place)

@@ -255,7 +255,7 @@ class LineWalk
   def kill_browser
     @here.browser.kill
     to("/")
-    return if page.has_css?(".me", wait: 0)
+    return if page.has_css?(".me, #login", wait: 2) && page.has_css?(".me", wait: 0)
 
     @used.delete(@here)
     sign_in_here
