@@ -45,8 +45,9 @@ module Handrail
           chosen(visit_now.advice.size, serial: "PE-4402") && applied
           looked_at(except: %w[groin final_look])
           check("groin", outcome: "bad")
-          change("digs", "release", "right side", before: "closed", after: "60 mm")
-          settings(closure: "45 mm", released: "60 mm", free_end: "95 mm")
+          settings(closure: "45 mm", free_end: "95 mm")
+          change("digs", "release", "on the side of the bulge", before: "closed", after: "60 mm")
+          settings(released: "60 mm")
         end
       end
 
@@ -237,7 +238,7 @@ module Handrail
           )
           skin("214", "330", "old_sore", "7 mm", note: "from a splint")
           chosen(visit_now.advice("right").size, serial: "FH-311") && applied
-          check("print", outcome: "bad")
+          check("plate", outcome: "bad")
           change("plate_long", "trim_plate", "rounded again", before: "104 mm", after: "98 mm")
           settings(bottom: "32 mm", middle: "30 mm", top: "41 mm")
         end

@@ -216,7 +216,7 @@ module Handrail
             -9,
             "10:10",
             indication: "lymphoedema of the left leg",
-            target: "45 to 50 mmHg"
+            target: "47.5"
           )
         at(visit, -9, "10:15", :dylan) do
           asked(pressures: { "arm_left" => "130", "ankle_left_front" => "136" })
@@ -284,7 +284,8 @@ module Handrail
             indication:
               "painful adult " \
                 "scoliosis",
-            pads: "with"
+            pads: "with",
+            chest_pad: "no"
           )
         at(visit, -2, "16:05", :dylan) do
           asked(care: %w[osteoporosis]) &&
@@ -426,7 +427,7 @@ module Handrail
             "10:10",
             planned: [0, "12:00"],
             indication: "swelling after an operation",
-            target: "45 to 50 mmHg"
+            target: "47.5"
           )
         at(visit, 0, "08:45", :dylan) do
           asked(pressures: { "arm_left" => "128", "ankle_right_front" => "134" })

@@ -90,8 +90,7 @@ module Handrail
           chosen("M", serial: "WH-20688") && applied && looked_at(except: %w[slip final_look])
           check("slip", "16 mm")
           change("slides_down", "reseat_calf_strap", "moved up 20 mm")
-          %w[calf_strap_high no_pinch].each { |key| check(key) }
-          check("hinge_height", "3 mm") && check("slip", "4 mm") && check("final_look")
+          looked_again(hinge_height: "3 mm", slip: "4 mm")
           settings(calf: "62 mm", thigh: "70 mm", shin: "58 mm", lower_thigh: "66 mm")
           taught("Jonas Thring") && handed_over
         end

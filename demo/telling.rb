@@ -1,9 +1,13 @@
 # frozen_string_literal: true
 
+require_relative "looking"
+
 module Handrail
   class HeronQuay
     # How the stories are told: commands run one after the other, at the clinic's past times.
     module Telling
+      include Looking
+
       COMMANDS = Store::Commands
       CALF = "calf_15_below_mid_patella"
       THIGH = "thigh_15_above_mid_patella"
@@ -130,20 +134,10 @@ module Handrail
           visit_now
             .applying(side)
             .steps
-            .each { |step| run(:FinishStep, step: step.key, side: side) }
+            .each do |step|
+              run(:FinishStep, step: step.key, side: side, sure: step.for_good && "yes")
+            end
         end
-      end
-
-      # what was seen at a check: the value typed, or yes, or the outcome given
-      def check(key, typed = nil, place: nil, side: nil, outcome: "good")
-        run(
-          :RecordCheck,
-          check: key,
-          value: typed,
-          outcome: typed ? nil : outcome,
-          place: place,
-          side: side
-        )
       end
 
       # answers to the recheck's questions, of each device of a pair
@@ -155,34 +149,17 @@ module Handrail
         end
       end
 
-      def looked_at(except: [])
-        visit_now.sides.each do |side|
-          waiting = visit_now.checks(side).reject { |check, _| except.include?(check.key) }
-          waiting
-            .sort_by
-            .with_index { |(check, _), i| [check.final ? 1 : 0, i] }
-            .each do |check, place|
-              check(check.key, good_value(check, place), place: place, side: side)
-            end
-        end
-      end
-
-      # a value within the criterion
-      def good_value(check, place)
-        return unless check.measured?
-
-        case check.kind
-        when "pressure"
-          (48 - (2 * place[/\d+/].to_i)).to_s
-        when "length"
-          "3 mm"
-        else
-          check.criterion.limits.values.first.to_i.to_s
-        end
-      end
-
       def change(problem, remedy, note, side: nil, **values)
-        run(:ChangeOneThing, problem: problem, remedy: remedy, note: note, side: side, **values)
+        sure = { sure: "yes" }
+        run(
+          :ChangeOneThing,
+          problem: problem,
+          remedy: remedy,
+          note: note,
+          side: side,
+          **sure,
+          **values
+        )
       end
 
       def settings(**marks) = run(:WriteSettings, settings: marks.transform_keys(&:to_s))

@@ -196,6 +196,7 @@ module Fixtures
     now.sides.each do |side|
       now
         .checks(side)
+        .reject { |check, _| check.answered_by }
         .sort_by
         .with_index { |(check, _), i| [check.final ? 1 : 0, i] }
         .each do |check, place|
@@ -208,14 +209,11 @@ module Fixtures
   def good_value(check, place = "")
     return unless check.measured?
 
-    case check.kind
-    when "length"
-      "3 mm"
-    when "pressure"
-      (48 - (2 * place[/\d+/].to_i)).to_s
-    else
-      check.criterion.print(check.criterion.limits.values.first)
-    end
+    limits = check.criterion.limits.values
+    return (48 - (2 * place[/\d+/].to_i)).to_s if check.kind == "pressure"
+    return check.criterion.print(limits.sum / 2) if limits.size == 2
+
+    check.kind == "length" ? "3 mm" : check.criterion.print(limits.first)
   end
 
   def finish_steps(visit, account)
@@ -224,7 +222,9 @@ module Fixtures
       now
         .applying(side)
         .steps
-        .each { |step| run(visit, account, :FinishStep, step: step.key, side: side) }
+        .each do |step|
+          run(visit, account, :FinishStep, step: step.key, side: side, sure: step.for_good && "yes")
+        end
     end
   end
 

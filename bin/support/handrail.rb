@@ -3,9 +3,14 @@
 require_relative "../../lib/handrail"
 
 usages =
-  %i[MatchCommand ConsistencyCommand PressuresCommand VolumeCommand TrendCommand].map do |command|
-    "  bin/#{Handrail::Exchange.const_get(command)::USAGE}"
-  end
+  %i[
+    MatchCommand
+    ConsistencyCommand
+    PressuresCommand
+    VolumeCommand
+    TrendCommand
+    ReviewCommand
+  ].map { |command| "  bin/#{Handrail::Exchange.const_get(command)::USAGE}" }
 
 case name = ARGV.shift
 when "match"
@@ -18,6 +23,8 @@ when "volume"
   exit Handrail::Exchange::VolumeCommand.run(ARGV)
 when "trend"
   exit Handrail::Exchange::TrendCommand.run(ARGV)
+when "review"
+  exit Handrail::Exchange::ReviewCommand.run(ARGV)
 when "clinic"
   require_relative "clinic"
 when "timings", "screenshots", "benchmark", "demo", "summaries"

@@ -263,7 +263,8 @@ module Handrail
           { question: doubt(block, visit) }
         when :step_open
           { step: title(visit, visit.family.step(block.subject)) }
-        when :check_failed, :check_changed, :check_open, :check_not_possible
+        when :check_failed, :check_changed, :check_open, :check_not_possible, :check_distress,
+             :check_firm
           check_figures(block, visit)
         when :skin_unseen
           { kind: t("skin.#{figures[:kind]}").downcase }

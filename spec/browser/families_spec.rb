@@ -76,6 +76,7 @@ RSpec.describe "Fits and rechecks of other devices, in a browser" do
         .size
         .times do
           before = record(fitting).rows(:steps_done).size
+          page.check("sure", allow_label_click: true) if page.has_css?("[name=sure]", wait: 0)
           find("[data-key=Space]").click
           wait_until { record(fitting).rows(:steps_done).size > before }
         end

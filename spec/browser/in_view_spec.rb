@@ -51,6 +51,11 @@ RSpec.describe "What comes next is in view" do
     find("#value").set("36 to 37")
     find("#value").send_keys(:enter)
     expect(page).to have_css("[role=alert]")
+    wait_until do
+      page.evaluate_script(
+        "document.activeElement.id === 'value' && document.activeElement.selectionEnd > 0"
+      )
+    end
     keys("36.5")
     expect(find("#value").value).to eq "36.5"
   end

@@ -145,7 +145,12 @@ RSpec.describe "Measuring and sizing, shape by shape" do
   end
 
   it "support belt: standing and lying, weld and opening, contour reversed, printed to scale" do
-    order(product("abdominal_support_belt"), pouch: "one_piece", stoma_side: "left")
+    order(
+      product("abdominal_support_belt"),
+      pouch: "one_piece",
+      stoma_side: "left",
+      goes_back: "yes"
+    )
     ask
     given("standing", abdomen_at_stoma: "104", waist_natural: "98", hip_mid_crest_trochanter: "92")
     given("standing", bulge_to_weld_top: "11", stoma_to_midline: "7")
@@ -253,7 +258,12 @@ RSpec.describe "Measuring and sizing, shape by shape" do
   end
 
   it "independent axes: belt and strut; strap count of a wrap; levels of a long orthosis" do
-    order(product("scoliosis_unloader", chart: "hallam-strut-brace"), side: "right")
+    order(
+      product("scoliosis_unloader", chart: "hallam-strut-brace"),
+      side: "right",
+      pads: "with",
+      chest_pad: "no"
+    )
     ask
     given(
       "standing",

@@ -76,7 +76,12 @@ RSpec.describe "The whole job, by keyboard" do
       .steps
       .each_cons(2) do |step, following|
         shown(record(current_visit).fill(step.title))
-        keys(:space)
+        if step.for_good
+          tick("[name=sure]")
+          keys(:enter)
+        else
+          keys(:space)
+        end
         shown(record(current_visit).fill(following.title))
       end
     keys(:space)

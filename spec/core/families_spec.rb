@@ -42,7 +42,9 @@ RSpec.describe Handrail::Families do
     expect(keys["dial"] - keys["single_upright"]).to contain_exactly(
       "dials_low",
       "dynamic_straps",
-      "dials_middle"
+      "dials_middle",
+      "popliteal_pad",
+      "dials_off"
     )
   end
 

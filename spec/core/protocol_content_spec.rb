@@ -7,29 +7,21 @@ RSpec.describe Handrail::Families do
   def fam(key) = described_class::Registry.fetch(key)
   def config(family, order, options = {}) = family.config(order, options)
 
-  felt = {
-    "no_numbness" => /take it off, wait, look again/i,
-    "fingers_warm" => /take it off, wait, look again/i,
-    "toes_warm" => /take it off, wait, look again/i,
-    "toes" => /take it off, wait, look again/i,
-    "breath" => /open it at once/i
-  }
-
   families.each_value do |family|
-    it "#{family.key}: takes it off first, waits, and refers, where feeling, colour or breath fails" do
+    it "#{family.key}: answers distress with its own way out, then with a stop sign" do
       family
         .all_checks
-        .filter_map { |check| [check, felt[check.key]] if felt[check.key] }
-        .each do |check, words|
+        .select(&:distress)
+        .each do |check|
           shows =
-            family.problems.find do |problem|
-              problem.shows_in.include?(check.key) && problem.remedies.first.distress
+            family.problems.find do |one|
+              one.shows_in.include?(check.key) && one.remedies.first.distress
             end
-          expect(shows&.remedies&.first&.title).to match(words), check.key
-          expect(
-            shows.remedies.any? { |remedy| remedy.distress && remedy.goes_to == "prescriber" }
-          ).to be(true),
-          check.key
+          first = shows&.remedies&.first
+          expect(first&.why.to_s).to include("{way_out}"), check.key
+          stops = shows.remedies.filter_map(&:stop)
+          expect(stops).to eq([check.distress]), check.key
+          expect(family.sign(check.distress).urgency).to match(/emergency|today/)
         end
     end
 
@@ -116,7 +108,7 @@ RSpec.describe Handrail::Families do
     belt = fam("abdominal_support_belt")
     expect(belt.stop_signs.find { |sign| sign.key == "hernia_hard" }.urgency).to eq "emergency"
     expect(belt.problem("not_back").remedies.last).to have_attributes(
-      goes_to: "prescriber",
+      stop: "hernia_hard",
       distress: true
     )
   end

@@ -164,7 +164,15 @@ RSpec.describe "Changing one thing", :rolled_back do
       look_at_all(visit, fitter)
       back(slip(problem: "slides_down", remedy: "reseat_calf_strap"))
       opened = record(visit).checklist.open_again.map { |item| item.check.key }
-      expect(opened).to match_array %w[calf_strap_high hinge_height slip no_pinch final_look]
+      expect(opened).to match_array %w[
+                    calf_strap_high
+                    hinge_height
+                    slip
+                    no_pinch
+                    no_numbness
+                    foot_lifts
+                    final_look
+                  ]
       expect(record(visit).fitted_at).to eq record(visit).version
     end
 

@@ -96,7 +96,11 @@ module LineHands
 
   def sign_in(who)
     to("/login")
-    wait { page.has_css?("#login", wait: 0) } or raise "no page to sign in: #{page.text[0, 200]}"
+    # a browser that was killed may still be signed in
+    wait { page.has_css?("#login, .me", wait: 0) } or
+      raise "no page to sign in: #{page.text[0, 200]}"
+    return if page.has_css?(".me", wait: 0)
+
     page.execute_script(<<~JS, who.email, PASSWORD)
       document.getElementById("login").value = arguments[0];
       document.getElementById("password").value = arguments[1];

@@ -100,6 +100,8 @@ class LineWalk
       whose.each do |who|
         sign_out
         sign_in(who)
+        mine = @typed.select { |one| one.seen && one.who == who && one.profile == profile }
+        wait { mine.all? { |one| one.seen == :taken_back || rows_of(one).any? || shown?(one) } }
         wait { open_here.zero? }
         @typed.each { |one| one.seen = :shown if one.seen && shown?(one) }
       end
@@ -167,7 +169,7 @@ class LineWalk
   # a page that does not come leaves the browser where it is, or on a page of its own
   def to(path)
     page.visit("#{@here.line.url}#{path}")
-  rescue Ferrum::StatusError
+  rescue Ferrum::Error
     nil
   end
 
@@ -211,7 +213,7 @@ class LineWalk
 
   def reload
     page.refresh
-  rescue Ferrum::StatusError
+  rescue Ferrum::Error
     nil
   end
   def elsewhere =
@@ -254,9 +256,6 @@ class LineWalk
   # the power fails; its person sits down again
   def kill_browser
     @here.browser.kill
-    to("/")
-    return if page.has_css?(".me, #login", wait: 2) && page.has_css?(".me", wait: 0)
-
     @used.delete(@here)
     sign_in_here
   end

@@ -131,10 +131,8 @@ class Moves
   end
 
   def answer_reading(now)
-    {
-      row: (now.doubts.first || any(now.rows(:readings)))&.fetch(:id) || 1,
-      answer: one_in(3) ? "other" : "right"
-    }
+    row = (now.doubts.first || any(now.rows(:readings)))&.fetch(:id)
+    { row: row || 1, answer: one_in(3) ? "other" : "right" }
   end
 
   def strike_reading(now) = { row: any(now.rows(:readings))&.fetch(:id) || 1, reason: "slipped" }
@@ -178,7 +176,7 @@ class Moves
     side, step = step_open(now)
     side ||= any(now.sides)
     step ||= now.applying(side).next || any(now.applying(side).steps)
-    { step: step&.key, side: side }
+    { step: step&.key, side: side, sure: one_in(8) ? nil : "yes" }
   end
 
   def record_check(now)
@@ -194,21 +192,19 @@ class Moves
       place: item.place,
       outcome: item.check.measured? ? nil : (bad ? "bad" : "good"),
       note: (one_in(3) ? nil : "misread before"),
-      value: item.check.measured? ? measured(item, bad) : nil
+      value: item.check.measured? ? measured(item, bad) : nil,
+      way: (any(item.check.ways)&.key if bad && !one_in(9))
     }
   end
 
   def measured(item, bad)
     return "1" if bad
 
-    case item.check.kind
-    when "length"
-      "3 mm"
-    when "pressure"
-      (48 - (2 * item.place[/\d+/].to_i)).to_s
-    else
-      item.check.criterion.print(item.check.criterion.limits.values.first)
-    end
+    limits = item.check.criterion.limits.values
+    return (48 - (2 * item.place[/\d+/].to_i)).to_s if item.check.kind == "pressure"
+    return item.check.criterion.print(limits.sum / 2) if limits.size == 2
+
+    item.check.kind == "length" ? "3 mm" : item.check.criterion.print(limits.first)
   end
 
   def correct_check(now) =
@@ -221,7 +217,12 @@ class Moves
 
   def change_one_thing(now)
     problem = any(now.family.problems_for(now.config))
-    { problem: problem&.key, remedy: any(problem&.remedies)&.key, side: any(now.sides) }
+    {
+      problem: problem&.key,
+      remedy: any(problem&.remedies)&.key,
+      side: any(now.sides),
+      sure: "yes"
+    }
   end
 
   def write_settings(now)

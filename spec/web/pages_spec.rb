@@ -150,7 +150,7 @@ RSpec.describe "Pages", :rolled_back do
       note: "up 20 mm"
     )
     get "/visits/#{fitted.id}/fit"
-    expect(text).to include("Look again at five checks", "up 20 mm")
+    expect(text).to include("Look again at seven checks", "up 20 mm")
   end
 
   it "keeps a setting that can not be read, and writes the ones that can on the next try" do

@@ -83,6 +83,7 @@ RSpec.describe "Pages and commands in every state" do
         :ChangeOneThing,
         problem: problem.key,
         remedy: problem.remedies.first.key,
+        sure: "yes",
         side: now.sides.first
       )
     end,

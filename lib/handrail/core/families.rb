@@ -13,9 +13,25 @@ module Handrail
       def applies?(config) = Families.applies?(self.when, config)
     end
 
+    # What is said otherwise under a condition. variants - [{ "when" => {..}, "title" => .. }, ...]
+    module Varied
+      # The same, as it is said for a config: the first variant that applies.
+      def as_for(config)
+        found = variants.to_a.find { |one| Families.applies?(one["when"], config) }
+        found ? with(**found.except("when").transform_keys(&:to_sym)) : self
+      end
+    end
+
     # One choice of a field or option. said - the words inside a sentence; says - its reason; stop -
-    # true where choosing it is a stop sign, urgency - how urgent that is.
-    Choice = Value.new(:key, :label, :said, :says, :stop, :urgency) { def in_words = said || label }
+    # true where choosing it is a stop sign, urgency - how urgent that is; postures - the only ones that
+    # the wearer may take then.
+    Choice =
+      Value.new(:key, :label, :said, :says, :stop, :urgency, :postures) do
+        def in_words = said || label
+      end
+
+    # One thing to do, in order, to get out of the device safely.
+    WayOut = Value.new(:text, :when) { include Conditional }
 
     # A prompt to ask or to look for. urgency - of a stop sign: "emergency", "today" or
     # "prescriber"; holds - what it holds back: "wearer" (every device), "part" (every device on that
@@ -25,18 +41,72 @@ module Handrail
     # One step of preparing, applying or taking off. strap - the strap it closes; first - true when
     # no other strap may be closed before it, why - the reason; opens - the checks to look at again
     # once it is done; at_home - the words for the wearer's sheet, false for what only the clinic
-    # does.
+    # does; needs - what an earlier step gives; gives - what later ones need; for_good - what can not be
+    # undone, in words; within - the sheet, site or setting of this wearer that bounds it; by - who may do it.
     Step =
-      Value.new(:key, :title, :do, :strap, :first, :why, :landmark, :when, :opens, :at_home) do
+      Value.new(
+        :key,
+        :title,
+        :do,
+        :strap,
+        :first,
+        :why,
+        :landmark,
+        :when,
+        :opens,
+        :at_home,
+        :needs,
+        :gives,
+        :for_good,
+        :within,
+        :by,
+        :variants
+      ) do
         include Conditional
+        include Varied
       end
+
+    # A way in which a check fails. mend - where the remedy has to move it; past - "over" or "under" where a
+    # measured value says itself which way it is.
+    Way = Value.new(:key, :label, :mend, :past)
 
     # Something looked at, with its Fitting::Criterion. hint - how; ask - what is measured; final -
     # the one that any change opens again; each_strap - true where every strap is looked at on its
-    # own.
+    # own; distress - the stop sign that it is where it does not come back with the device off; looks_for -
+    # what of the body it looks after; ways - the ways in which it fails, as Ways; either - why one remedy
+    # serves whichever way it was; firm - true where no senior's word lets it pass; within - the option that
+    # is the most it may be; answered_by - the check of every strap that answers it.
     Check =
-      Value.new(:key, :title, :hint, :ask, :posture, :final, :when, :criterion, :each_strap) do
+      Value.new(
+        :key,
+        :title,
+        :hint,
+        :ask,
+        :posture,
+        :final,
+        :when,
+        :criterion,
+        :each_strap,
+        :distress,
+        :looks_for,
+        :ways,
+        :either,
+        :firm,
+        :within,
+        :answered_by,
+        :variants
+      ) do
         include Conditional
+        include Varied
+
+        # A way by its key, or nil.
+        def way(key) = ways.to_a.find { |one| one.key == key }
+
+        # Whether somebody has to say which way it failed: without it nobody knows what to change.
+        def asks_way? = ways.to_a.any? { |one| one.past.nil? }
+
+        # The way that a measured value says by itself, or nil. value - see good?
+        def way_of(value) = ways.to_a.find { |one| one.past && one.past == criterion.past(value) }
 
         def measured? = criterion.measured?
         def kind = criterion.kind
@@ -50,7 +120,9 @@ module Handrail
     # it is numb, cold or hard to breathe; by - who may do it, where that is not the fitter; costs -
     # what is given up for it; for_good - what can not be undone, in words; limit - the option that
     # bounds what can be added up, see Family#limits; until - settings at whose value it is used up:
-    # { "dial" => "high" }.
+    # { "dial" => "high" }; within - what of this wearer bounds what can not be undone, see Step; stop -
+    # the stop sign that it raises; force - whether it presses "more", "less" or the "same"; moves - which
+    # way it moves the device, see Way.
     Remedy =
       Value.new(
         :key,
@@ -66,7 +138,11 @@ module Handrail
         :costs,
         :for_good,
         :limit,
-        :until
+        :until,
+        :within,
+        :stop,
+        :force,
+        :moves
       ) do
         include Conditional
 
@@ -86,8 +162,17 @@ module Handrail
     FELT = %w[hurts rubs gaps slips digs numb].freeze
 
     # Something wrong, with what to try in order. shows_in - the checks in which it shows; felt - how
-    # it is named when somebody points at it, some of FELT.
-    Problem = Value.new(:key, :title, :shows_in, :remedies, :when, :felt) { include Conditional }
+    # it is named when somebody points at it, some of FELT; way - of the checks that fail in two ways,
+    # the one that it is.
+    Problem =
+      Value.new(:key, :title, :shows_in, :remedies, :when, :felt, :way) do
+        include Conditional
+
+        # Whether it can be what a failed check shows. way - the way that was said, or nil
+        def shown_by?(check, way = nil)
+          shows_in.to_a.include?(check) && (self.way.nil? || way.nil? || self.way == way)
+        end
+      end
 
     # What is to be measured. use - "size" (always), "size_if_charted" or "record"; other_side -
     # "record" where the other limb is read too; posture, tension - where they are not the site's

@@ -12,9 +12,10 @@ module Handrail
 
     # A check's result. outcome - "good", "bad" or "not_possible" (today, `note` says why); value -
     # what was measured, a Rational in the base unit of the check's kind, or nil for yes and no; by -
-    # the account's id; gone - which of the facts that it rested on is no longer so, or nil.
+    # the account's id; gone - which of the facts that it rested on is no longer so, or nil; way - of
+    # a check that fails in two ways, the one that it was.
     Result =
-      Value.new(:check, :side, :place, :outcome, :value, :note, :seq, :at, :by, :gone) do
+      Value.new(:check, :side, :place, :outcome, :value, :note, :seq, :at, :by, :gone, :way) do
         def good? = outcome == "good"
 
         # whether it was looked at at all

@@ -40,6 +40,9 @@ module Handrail
       "strap_ends" => {
         2 => "Sizing::Sheets::StrapEnds"
       },
+      "strut" => {
+        1 => "Sizing::Sheets::Strut"
+      },
       "ankle_brachial" => {
         1 => "Compression::AnkleBrachial"
       },

@@ -96,6 +96,15 @@ module Handrail
       Methods.made_by(key, Methods::VERSIONS.fetch(key))
     end
 
-    SHEETS = %w[support_belt panel_arms stays kafo_levels heel_wedge wrap_straps strap_ends].freeze
+    SHEETS = %w[
+      support_belt
+      panel_arms
+      stays
+      kafo_levels
+      heel_wedge
+      wrap_straps
+      strap_ends
+      strut
+    ].freeze
   end
 end

@@ -42,6 +42,7 @@ module Handrail
                    :match,
                    :sheets,
                    :trial_run,
+                   :size_said,
                    :advice,
                    :ended_elsewhere,
                    :precision,
@@ -67,6 +68,7 @@ module Handrail
                    :straps
     def_delegators :fit_work,
                    :seats,
+                   :bound_lacking,
                    :checks,
                    :slips,
                    :slips_out,
@@ -114,7 +116,11 @@ module Handrail
     def by_edition(&) = Edition.with(pin.edition, &)
 
     def config
-      @config ||= family.config({ "side" => side, **prescription.fields.to_h }, product.options)
+      @config ||=
+        family.config(
+          { "side" => side, **prescription.fields.to_h, **safety_work.low_index },
+          product.options
+        )
     end
 
     # [[label, text], ...] of the fields of the order that were filled in.
@@ -363,17 +369,6 @@ module Handrail
         handed_over: clinic.today(hand_over[:at]),
         done: [*held, *today]
       )
-    end
-
-    # Both sizes in words: "M", or "left M, right L"; nil before one is chosen.
-    def size_said
-      return if choices.empty?
-
-      if sides.one?
-        choice&.fetch(:chosen)
-      else
-        choices.map { |side, row| "#{side} #{row[:chosen]}" }.join(", ")
-      end
     end
 
     # The coarsest tape used decides; at a site whose own step is coarser, that one. Called with a

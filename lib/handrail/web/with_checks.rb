@@ -71,7 +71,7 @@ module Handrail
       private
 
       def check_row(item, earlier)
-        here = answerable? && item == next_check
+        here = answerable? && item == next_check && !item.check.answered_by
         Row[
           item: item,
           title: check_title(item),
@@ -130,9 +130,11 @@ module Handrail
 
       def result_words(item)
         return "not today" unless item.result.seen?
-        return item.check.criterion.print(item.result.value) if item.result.value
 
-        item.result.good? ? "yes" : "no"
+        way = item.check.way(item.result.way)&.label
+        return way || (item.result.good? ? "yes" : "no") unless item.result.value
+
+        [item.check.criterion.print(item.result.value), way].compact.join(", ")
       end
 
       def strap_state(strap)

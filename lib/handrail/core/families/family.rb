@@ -15,6 +15,8 @@ module Handrail
     # A `config` is the Hash that decides which parts apply: the order's side and fields, and the
     # product's options.
     class Family
+      include AsOrdered
+
       attr_reader :key,
                   :name,
                   :kind,
@@ -24,6 +26,7 @@ module Handrail
                   :sides,
                   :fields,
                   :stop_signs,
+                  :raised_signs,
                   :care_prompts,
                   :caution_note,
                   :needs,
@@ -59,13 +62,27 @@ module Handrail
                   :straps,
                   :place,
                   :lies_on,
-                  :girth_change
+                  :girth_change,
+                  :ways_out,
+                  :side_label
 
       class << self
         # Raises Knowledge::Faulty, naming the file, the key and what is wrong.
         def load(path, sites: Anatomy::Vocabulary.default)
           raw = Knowledge.read(path, schema: "family") { |parsed| Shared.fill(parsed) }
           new(raw).tap { |family| References.check(family, File.basename(path), sites) }
+        end
+
+        # The keys that any `when` in a Hash or an Array names.
+        def conditions_of(value)
+          case value
+          when Hash
+            value.flat_map { |key, inner| key == "when" ? inner.keys : conditions_of(inner) }
+          when Array
+            value.flat_map { |inner| conditions_of(inner) }
+          else
+            []
+          end
         end
 
         # The family of a kept text (see #text).
@@ -110,6 +127,9 @@ module Handrail
         freeze
       end
 
+      # Keys of the order and the product on which something of it depends.
+      def when_keys = Family.conditions_of(@raw).uniq
+
       # The protocol as a Hash, for showing what changed between two.
       def to_h = @raw
 
@@ -135,13 +155,14 @@ module Handrail
       def apply(config) = applying(@apply, config)
       def doff(config) = applying(@doff, config)
       def steps(config) = prepare(config) + apply(config)
-      def checks(config) = applying(@checks, config)
       def recheck_checks(config) =
         checks(config).select { |check| @recheck_checks.include?(check.key) }
       def problems_for(config) = applying(problems, config)
       def settings_for(config) = applying(settings, config)
       def tasks_for(config) = applying(tasks, config)
       def mistakes_for(config) = applying(mistakes, config)
+      def rules_said = @rules.map(&:text)
+      def cares_said = @care_rules.map(&:text)
       def rules(config) = applying(@rules, config).map(&:text)
       def care_rules(config) = applying(@care_rules, config).map(&:text)
       def timers_for(config) = applying(timers, config)
@@ -155,9 +176,11 @@ module Handrail
         Straps.spread(own, count)
       end
 
-      # Steps of putting on and taking off, whatever the config.
-      def applied_steps = @apply
-      def taken_off_steps = @doff
+      # A step of "prepare", "apply" or "doff" by its key, or nil.
+      def step_of(list, key)
+        { "prepare" => @prepare, "apply" => @apply, "doff" => @doff }.fetch(list)
+          .find { |step| step.key == key }
+      end
 
       # Every check, step, problem and rule, whatever the config.
       def all_checks = @checks
@@ -168,6 +191,8 @@ module Handrail
       def check(key) = @checks.find { |check| check.key == key }
       def step(key) = all_steps.find { |step| step.key == key }
       def problem(key) = problems.find { |problem| problem.key == key }
+      # A stop sign that is asked for, or that a check or a remedy raises.
+      def sign(key) = (stop_signs + raised_signs).find { |sign| sign.key == key }
       def option(key) = options.find { |option| option.key == key }
       def strap(key) = straps.find { |strap| strap.key == key }
 
@@ -192,21 +217,6 @@ module Handrail
         ]
       end
 
-      # Fills the names in braces in the protocol's texts: {height_landmark} becomes "the joint
-      # line", {height_landmark.says} its reason. A block says each part in another language.
-      def fill(text, config, &say)
-        say ||= :itself.to_proc
-        text.gsub(/\{(\w+(?:\.says)?)\}/) do
-          key, says = Regexp.last_match(1).split(".")
-          next say.call(config["start_hours"] || wear["start_hours"]) if key == "start_hours"
-          next say.call(tension_test["title"]) if key == "tension_test"
-          next config["side"].to_s if key == "side"
-
-          choice = (option(key) || fields.find { |field| field.key == key })&.choice(config[key])
-          say.call((says ? choice&.says : choice&.in_words) || "")
-        end
-      end
-
       # Order and side in words: "left knee unloader, inner side".
       def describe(config)
         both = config["side"] == "both"
@@ -224,6 +234,7 @@ module Handrail
         @fields = fields_of(@raw.dig("order", "fields"))
         @caution_note = @raw.dig("cautions", "note")
         @stop_signs = all(Prompt, @raw.dig("cautions", "stop"))
+        @raised_signs = all(Prompt, @raw.dig("cautions", "raised") || [])
         @care_prompts = all(Prompt, @raw.dig("cautions", "care"))
         @index, @caution_source = @raw["cautions"].values_at("index", "source")
         @needs = all(Need, @raw["measure"])
@@ -240,7 +251,9 @@ module Handrail
       # what is seen and measured of the body beside the size
       def read_body
         @lines = @raw.fetch("lines", [])
+        @ways_out = all(WayOut, @raw.fetch("way_out", []))
         @locator = @raw["locator"]
+        @side_label = @raw["side_label"]
         @volume = @raw["volume"]
       end
 
@@ -291,7 +304,8 @@ module Handrail
 
       def read_check(raw)
         Check[
-          **symbols(raw.except("pass", "each")),
+          **symbols(raw.except("pass", "each", "ways")),
+          ways: all(Way, raw.fetch("ways", [])),
           criterion: Fitting::Criterion.read(raw["pass"]),
           each_strap: raw["each"] == "strap"
         ]
@@ -305,7 +319,11 @@ module Handrail
 
       def all(type, raw) = raw.map { |item| type[**symbols(item)] }.freeze
       def symbols(hash) = hash.transform_keys(&:to_sym)
-      def applying(items, config) = items.select { |item| item.applies?(config) }
+
+      def applying(items, config)
+        found = items.select { |item| item.applies?(config) }
+        found.any?(Varied) ? found.map { |item| item.as_for(config) } : found
+      end
     end
   end
 end

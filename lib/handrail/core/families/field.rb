@@ -4,7 +4,8 @@ module Handrail
   module Families
     # Something asked for: a choice, a text, a number or a length. demand - true where it says what
     # the prescription demands or forbids; same_as - the option of the product that must be chosen
-    # alike.
+    # alike; record - true where it is kept for the record alone; held_by - the checks that hold it;
+    # at_most, at_least - the setting or the field of the order that it may not pass.
     Field =
       Value.new(
         :key,
@@ -18,6 +19,10 @@ module Handrail
         :hint,
         :least,
         :most,
+        :record,
+        :held_by,
+        :at_most,
+        :at_least,
         :when,
         :choices
       ) do

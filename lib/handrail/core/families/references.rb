@@ -12,7 +12,7 @@ module Handrail
             unknown_conditions(family) + doubled(family) + unsettled(family) +
             unknown_figure(family) + unknown_inputs(family) + unsound_options(family) +
             unknown_locator(family) + unknown_drift(family) + unknown_ends(family) +
-            unreached(family)
+            unreached(family) + Bounds.faults(family)
         raise Knowledge::Faulty, "#{file}: #{faults.join("; ")}" if faults.any?
       end
 
@@ -189,7 +189,10 @@ module Handrail
               "checks: no problem shows in #{key}"
             end
           family.problems.each do |problem|
-            idle = problem.remedies.select { |remedy| remedy.opens.empty? && !remedy.goes_to }
+            idle =
+              problem.remedies.select do |remedy|
+                remedy.opens.empty? && !remedy.goes_to && !remedy.stop
+              end
             faults.concat(
               idle.map do |remedy|
                 "problems.#{problem.key}.#{remedy.key}: it opens no check and leads nowhere"

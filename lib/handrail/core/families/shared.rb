@@ -31,6 +31,7 @@ module Handrail
         put(filled, "recheck") do |recheck|
           { **recheck, "ask" => entries(recheck["ask"], common["asks"], "ask") }
         end
+        put(filled, "cautions") { |cautions| with_raised(cautions, filled, common["stop"]) }
         filled
       end
 
@@ -93,6 +94,17 @@ module Handrail
           end
         end
 
+        # the stop signs that checks and remedies raise, beside those that are asked for
+        def with_raised(cautions, filled, signs)
+          remedies = filled["problems"].to_a.flat_map { |problem| problem["remedies"].to_a }
+          named = filled["checks"].to_a.filter_map { |check| check["distress"] }
+          named += remedies.filter_map { |remedy| remedy["stop"] }
+          lacking = named.uniq - cautions["stop"].to_a.map { |sign| sign["key"] }
+          return cautions if lacking.empty?
+
+          { **cautions, "raised" => prompts(lacking, signs, "stop") }
+        end
+
         # a text, or a text with what belongs to it
         def prompt(key, known) =
           known.is_a?(Hash) ? { "key" => key, **known } : { "key" => key, "text" => known }
@@ -105,7 +117,9 @@ module Handrail
 
         # a text of its own has a blank in it, a key has none
         def texts(list, known)
-          Array(list).map { |item| item.include?(" ") ? item : find(known, item, "stop_and_call") }
+          Array(list).map do |item|
+            item.include?(" ") ? item : find(known, item, "stop_and_call").fetch("text")
+          end
         end
 
         def find(known, key, name)

@@ -4,45 +4,72 @@ module Handrail
   module Families
     # Every text of a family that a wearer's sheet can show: what a language has to have words for.
     #
-    #   SheetTexts.of(family) # => ["Calf strap first", ...]
+    #   SheetTexts.of(family)         # => ["Calf strap first", ...]
+    #   SheetTexts.with_paths(family) # => [["apply.strap_calf", "Calf strap first"], ...]
     module SheetTexts
       class << self
-        def of(family)
-          named = steps(family) + wear(family) + marks(family) + kept(family)
-          (named + choices(family, named)).reject(&:empty?).uniq
+        def of(family) = with_paths(family).map(&:last).uniq
+
+        # Each with its path from the top of the family.
+        def with_paths(family)
+          named = way_out(family) + steps(family) + wear(family) + marks(family) + kept(family)
+          (named + choices(family, named.map(&:last))).reject { |_, text| text.empty? }.uniq
         end
 
         private
 
+        def way_out(family) =
+          family.ways_out.each_with_index.map { |one, i| ["way_out.#{i}", one.text] }
+
         # what is done at home; false is for the clinic alone
         def steps(family)
-          (family.applied_steps + family.taken_off_steps)
-            .reject { |step| step.at_home == false }
-            .flat_map { |step| [step.title, step.at_home || step.do] }
+          %w[prepare apply doff].flat_map do |list|
+            family
+              .to_h
+              .fetch(list, [])
+              .map { |raw| family.step_of(list, raw["key"]) }
+              .flat_map { |step| said(list, step) }
+          end
+        end
+
+        def said(list, step)
+          variants =
+            step.variants.to_a.map do |one|
+              step.with(**one.slice("title", "do", "at_home").transform_keys(&:to_sym))
+            end
+          [step, *variants].reject { |one| one.at_home == false }
+            .flat_map { |one| [one.title, one.at_home || one.do] }
+            .map { |text| ["#{list}.#{step.key}", text] }
         end
 
         def wear(family)
           wear = family.wear
-          [
-            family.name,
-            *wear["stop_and_call"],
-            wear["start"],
-            wear["start_hours"],
-            wear["skin"],
-            wear["putting_on"].to_s,
-            *family.all_rules.map(&:text)
-          ]
+          own =
+            %w[start start_hours skin putting_on].filter_map do |key|
+              ["wear.#{key}", wear[key].to_s] if wear[key]
+            end
+          own << ["name", family.name]
+          own.concat(wear["stop_and_call"].map { |text| ["wear.stop_and_call", text] })
+          own.concat(family.rules_said.map { |text| ["wear.rules", text] })
+          own.concat(family.cares_said.map { |text| ["wear.care", text] })
         end
 
         def marks(family)
-          [
-            family.marks["says"],
-            *family.settings.flat_map { |field| [field.label, *field.choices.to_a.map(&:label)] }
-          ]
+          said =
+            family.settings.flat_map do |field|
+              [field.label, *field.choices.to_a.map(&:label)].map do |text|
+                ["marks.settings.#{field.key}", text]
+              end
+            end
+          [["marks.says", family.marks["says"]], *said]
         end
 
         def kept(family)
-          (family.parts + family.stages).flat_map { |one| [one.label, one.says.to_s] }
+          { "parts" => family.parts, "stages" => family.stages }.flat_map do |list, all|
+            all.flat_map do |one|
+              [["#{list}.#{one.key}", one.label], ["#{list}.#{one.key}", one.says.to_s]]
+            end
+          end
         end
 
         # the words that fill a name in braces, or stand in the device's name
@@ -53,8 +80,18 @@ module Handrail
               names.include?(one.key) || (one.respond_to?(:part_of_name) && one.part_of_name)
             end
           found =
-            filled.flat_map { |one| one.choices.to_a.flat_map { |c| [c.in_words, c.says.to_s] } }
-          names.include?("tension_test") ? [*found, family.tension_test["title"]] : found
+            filled.flat_map do |one|
+              one
+                .choices
+                .to_a
+                .flat_map { |c| [c.in_words, c.says.to_s] }
+                .map { |text| ["options.#{one.key}", text] }
+            end
+          if names.include?("tension_test")
+            [*found, ["tension_test.title", family.tension_test["title"]]]
+          else
+            found
+          end
         end
       end
     end

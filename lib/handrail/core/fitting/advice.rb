@@ -39,9 +39,10 @@ module Handrail
       # Whether nothing of the problem's own is left to try.
       def used_up? = fresh.empty?
 
-      # The problems of a family that a failed check points to, most direct first.
-      def self.problems_for(family, check_key)
-        family.problems.select { |problem| problem.shows_in&.include?(check_key) }
+      # The problems of a family that a failed check points to, most direct first. way - the way in
+      # which it failed, where it has two
+      def self.problems_for(family, check_key, way = nil)
+        family.problems.select { |problem| problem.shown_by?(check_key, way) }
       end
 
       private

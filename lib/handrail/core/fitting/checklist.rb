@@ -13,6 +13,9 @@ module Handrail
           def key = [check.key, place].reject(&:empty?).join(":")
           def failed? = state == :stop
 
+          # Whether it was seen to be a sign of distress, and not seen to be gone since.
+          def distress? = check.distress && result && result.seen? && !result.good?
+
           # Whether a yes to it would take back a no with nothing changed between: then it is said why.
           # A value that is measured says itself what was seen.
           def taken_back? = failed? && !check.measured?
@@ -49,7 +52,9 @@ module Handrail
       # The check to make next: those opened again first, then the ones not done, the final check
       # last; nil when all are good or failed.
       def next
+        # what another check answers is not asked
         waiting = open_again + not_done.partition { |item| item.result.nil? }.flatten(1)
+        waiting = waiting.reject { |item| item.check.answered_by }
         waiting.reject { |item| item.check.final }.first || waiting.first
       end
 

@@ -9,14 +9,14 @@ module Handrail
     #   slip.to_s                        # => "under 10 mm"
     #
     # Values are Rationals in the base unit of the kind: mm, degrees, mmHg, pieces, points of 10,
-    # seconds.
+    # seconds, kg.
     class Criterion
       # What was typed is no value of this kind; the message shows a form that is accepted.
       class Unreadable < Handrail::Error
       end
 
       LIMITS = %w[at_most under at_least over].freeze
-      KINDS = %w[yes_no length angle pressure count score duration].freeze
+      KINDS = %w[yes_no length angle pressure count score duration weight].freeze
       # what the field asks for, by kind
       UNITS = {
         "length" => "mm",
@@ -24,7 +24,8 @@ module Handrail
         "pressure" => "mmHg",
         "count" => "number",
         "score" => "0 to 10",
-        "duration" => "min"
+        "duration" => "min",
+        "weight" => "kg"
       }.freeze
 
       attr_reader :kind, :limits
@@ -65,6 +66,8 @@ module Handrail
           whole(text, 0..10)
         when "duration"
           Quantity::Duration.parse(text).seconds
+        when "weight"
+          weight(text)
         end
       rescue Quantity::Length::Unreadable,
              Quantity::Angle::Unreadable,
@@ -89,6 +92,17 @@ module Handrail
         end
       end
 
+      # Where a value lies that is not good: "over" or "under" the limits; nil where it is good.
+      def past(value)
+        return if good?(value)
+
+        over = limits.slice("at_most", "under").any? { |_, limit| value >= limit }
+        over ? "over" : "under"
+      end
+
+      # The same kind with other limits. limits - see initialize
+      def with(limits) = self.class.new(kind, limits)
+
       # A value as it is printed: "3 mm", "4°", "45 mmHg", "10 min", "7 of 10".
       def print(value)
         case kind
@@ -100,6 +114,8 @@ module Handrail
           Quantity::Pressure.new(value).to_s
         when "score"
           "#{value.to_i} of 10"
+        when "weight"
+          "#{Families::Number.print(value)} kg"
         when "duration"
           Quantity::Duration.new(value).to_s
         else
@@ -108,6 +124,13 @@ module Handrail
       end
 
       private
+
+      def weight(text)
+        number = Families::Number.read(text.to_s.sub(/\s*kg\z/i, ""))
+        return number if number&.positive?
+
+        raise Unreadable, "“#{text.to_s.strip[0, 20]}” is no weight in kg. Write it like 82.5."
+      end
 
       def whole(text, range)
         number = Integer(text.to_s.strip[0, 6], 10, exception: false)

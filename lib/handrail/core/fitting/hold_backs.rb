@@ -142,9 +142,17 @@ module Handrail
 
       private
 
+      # a sign of distress that was seen holds until it is seen gone, as does a limit that nobody may
+      # pass: no word lets either go by
+      def firm(item)
+        return :check_distress if item.distress?
+
+        :check_firm if item.check.firm && item.result&.seen? && !item.result.good?
+      end
+
       def check_block(code, side, item, rests_on, reason = nil)
         block(
-          code,
+          firm(item) || code,
           :fit,
           side: side,
           place: item.place,

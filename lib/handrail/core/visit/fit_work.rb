@@ -25,7 +25,7 @@ module Handrail
       def checklist(side = first_side)
         @checklists[side] ||= Fitting::Checklist.new(
           checks(side),
-          results: own(results, side),
+          results: own(results, side) + answered(side),
           changes: own(changes, side),
           steps: openings(side)
         )
@@ -76,10 +76,25 @@ module Handrail
         at_setting(remedy, side) || at_limit(remedy, side)
       end
 
+      # What is to be known of this wearer before something is done that can not be undone, as it is
+      # called; nil where it is known. one - a Families::Step or Remedy
+      def bound_lacking(one, side = first_side)
+        key = one.within or return
+        field, row = settings(side).find { |field, _| field.key == key }
+        return(field.label unless row) if field
+
+        sheet = @visit.sheets(side)[key]
+        return(sheet.title unless %i[good look_again].include?(sheet.state)) if sheet
+
+        site = Anatomy::Vocabulary.default[key] or return
+        site.name unless @visit.repeats(key, site.paired ? side : nil)
+      end
+
       # What each change of this visit came to, as Fitting::Outcomes::Tries.
       def tries
         problems = @visit.family.problems.to_h { |problem| [problem.key, problem] }
-        Fitting::Outcomes.of(changes, results, problems)
+        seen = results + @visit.sides.flat_map { |side| answered(side) }
+        Fitting::Outcomes.of(changes, seen, problems)
       end
 
       # Changes at this visit, and of all visits so far, as Fitting::Changes.
@@ -213,8 +228,42 @@ module Handrail
           seq: row[:version],
           at: row[:at],
           by: row[:by],
-          gone: @visit.gone(row).first
+          gone: @visit.gone(row).first,
+          way: row[:way]
         ]
+      end
+
+      # What other checks answer, as Results: whether what every strap was read at falls from the lowest
+      # up.
+      def answered(side)
+        list = checks(side).map(&:first).select(&:answered_by).uniq
+        list.filter_map do |check|
+          read = read_at(check.answered_by, side) or next
+          values = read.map(&:value)
+          last = read.max_by(&:seq)
+          falls = values.each_cons(2).all? { |below, above| above <= below }
+          last.with(
+            check: check.key,
+            place: "",
+            outcome: falls ? "good" : "bad",
+            value: nil,
+            way: nil
+          )
+        end
+      end
+
+      # the newest Result of a check at every strap, lowest first; nil while one is not read
+      def read_at(key, side)
+        found =
+          @visit
+            .straps(side)
+            .sort_by(&:number)
+            .map do |strap|
+              own(results, side)
+                .select { |one| one.check == key && one.place == strap.key }
+                .max_by(&:seq)
+            end
+        found if found.any? && found.all? { |one| one&.value && !one.gone }
       end
 
       def change(row)

@@ -25,16 +25,13 @@ module Handrail
       # nil where the family has no line to hold to, or while a strap's pressure is not read, or was
       # read before the last change.
       def pressures(side = first_side)
-        return unless line
+        return unless line && wanted
 
         items = @visit.checklist(side).items.select { |item| item.check.key == line["check"] }
         return if items.empty? || items.any? { |item| item.result&.value.nil? || item.opened_by }
 
         read = items.each_with_index.to_h { |item, i| [i + 1, item.result.value] }
-        @visit
-          .method_of("fewest_changes")
-          .new(read, **%w[bottom top within].to_h { |key| [key.to_sym, Rational(line[key])] })
-          .straps
+        @visit.method_of("fewest_changes").new(read, **wanted).straps
       end
 
       # What the straps press as they are, or as they are to be set, on a leg that is 1 to 5 % thinner,
@@ -91,7 +88,8 @@ module Handrail
 
       def first_side = @visit.sides.first
       def line = @visit.family.pressure_line
-      def within = line["within"].to_f
+      def wanted = @visit.family.wanted_pressure(@visit.config)
+      def within = wanted[:within].to_f
 
       # of a strap as it is worn, 0 to 1, or nil
       def stretch
@@ -100,7 +98,7 @@ module Handrail
       end
 
       def least_marks?
-        line && @visit.recheck? && @visit.family.marks["kind"] == "least" &&
+        line && wanted && @visit.recheck? && @visit.family.marks["kind"] == "least" &&
           @visit.usable_readings.any?
       end
 

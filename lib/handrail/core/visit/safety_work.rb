@@ -27,6 +27,19 @@ module Handrail
       # Whether the cautions were asked, those of the protocol that holds now.
       def cautions_asked? = !safety.nil? && !gone.include?(:pin)
 
+      # Where a pressure index asks for less than is usual: { "index" => "reduced" }, else {}. No strap is
+      # pulled up to what is usual then, unless a pressure was ordered.
+      def low_index
+        found =
+          @visit.rows_so_far(:safety_questions).reverse.find { |row| row[:findings].to_a.any? } or
+          return {}
+        low =
+          found[:findings].any? do |one|
+            one["index"] && one["index"].to_f < Compression::AnkleBrachial::LIMITS[:plain]
+          end
+        low ? { "index" => "reduced" } : {}
+      end
+
       # What to take care of, as Families::Prompts.
       def care =
         if safety
@@ -97,7 +110,9 @@ module Handrail
       end
 
       def settled?(stop)
-        stop_actions.any? { |row| row[:stop] == stop.key && row[:version] > stop.seq }
+        # what was written before the sides of a pair were told apart is of both
+        names = [stop.key, stop.key.delete_suffix(":#{stop.side}")]
+        stop_actions.any? { |row| names.include?(row[:stop]) && row[:version] > stop.seq }
       end
 
       def asked
@@ -175,14 +190,18 @@ module Handrail
           end
       end
 
-      # who is sent back to the prescriber with it: until somebody writes what was arranged
+      # who is sent back to the prescriber with it: until somebody writes what was arranged; and what
+      # did not come back with the device off, which is a stop sign of its own
       def sent_back
         @visit
           .rows_so_far(:changes)
-          .select { |row| row[:goes_to] == "prescriber" }
-          .map do |row|
+          .filter_map do |row|
+            sign = sign_of(row)
+            next distress(row, sign) if sign
+            next unless row[:goes_to] == "prescriber"
+
             stop(
-              "sent:#{row[:problem]}",
+              sided("sent:#{row[:problem]}", row),
               row,
               side: row[:side],
               figures: {
@@ -192,6 +211,33 @@ module Handrail
             )
           end
       end
+
+      # the stop sign that a remedy raises, or nil
+      def sign_of(row)
+        key =
+          @visit
+            .family
+            .problem(row[:problem])
+            &.remedies
+            .to_a
+            .find { |one| one.key == row[:remedy] }
+            &.stop
+        key && @visit.family.sign(key)
+      end
+
+      def distress(row, sign)
+        stop(
+          sided("distress:#{row[:problem]}", row),
+          row,
+          side: row[:side],
+          text: sign.text,
+          urgency: sign.urgency,
+          holds: sign.holds
+        )
+      end
+
+      # of a pair each side is a stop of its own
+      def sided(key, row) = [key, *(row[:side] if @visit.sides.size > 1)].join(":")
 
       # a timed look that was not well, told by the entry that answered it
       def timed

@@ -52,6 +52,17 @@ module Handrail
         end
       end
 
+      # Both sizes in words: "M", or "left M, right L"; nil before one is chosen.
+      def size_said
+        return if choices.empty?
+
+        if @visit.sides.one?
+          choice&.fetch(:chosen)
+        else
+          choices.map { |side, row| "#{side} #{row[:chosen]}" }.join(", ")
+        end
+      end
+
       # The run of trial sizes on a side, or nil without a chart that names it.
       def trial_run(side = first_side)
         part = @visit.pin.chart&.parts&.first or return

@@ -12,6 +12,8 @@ module Handrail
       # was named on the figure, and where, in the figure's own measure. Refuses a remedy that is at
       # its limit.
       class ChangeOneThing < VisitCommand
+        include ForGood
+
         input :problem, :key, missing: "Name what is wrong first."
         input :remedy, :key, missing: "Choose what to change."
         input :side, :key
@@ -29,6 +31,7 @@ module Handrail
           own = side_of(visit, side)
           named = named(visit)
           chosen = chosen(visit, named, own)
+          surely!(visit, chosen, own)
           Decision.insert(
             with_side(visit, own, said(visit, named, chosen)),
             result: {

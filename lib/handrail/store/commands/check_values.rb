@@ -8,9 +8,18 @@ module Handrail
       module CheckValues
         private
 
-        def seen(check, outcome, value)
-          return measured(check, value) if check.measured?
+        # way - of a check that fails in two ways, which it is: it says no by itself
+        def seen(check, outcome, value, way = nil)
+          found = check.measured? ? measured(check, value) : yes_or_no(way ? "bad" : outcome)
+          return found unless check.asks_way? && found[:outcome] == "bad" && found[:way].nil?
 
+          unless check.way(way)
+            unacceptable("way", "Say which way: #{check.ways.map(&:label).join(" or ")}.")
+          end
+          { **found, way: way }
+        end
+
+        def yes_or_no(outcome)
           unacceptable("outcome", "Say whether it is good or not.") unless outcome
           { kind: "yes_no", outcome: outcome }
         end
@@ -23,17 +32,23 @@ module Handrail
             kind: check.kind,
             outcome: check.good?(value) ? "good" : "bad",
             value: Store.numeric(value),
-            typed: text
-          }
+            typed: text,
+            way: check.way_of(value)&.key
+          }.compact
         rescue Handrail::Fitting::Criterion::Unreadable => e
           unacceptable("value", "#{check.ask || check.title}: #{e.message}")
         end
 
         def check_said(check, values)
           return "not possible today" if values[:outcome] == "not_possible"
-          return { "good" => "yes", "bad" => "no" }.fetch(values[:outcome]) unless values[:value]
 
-          "#{check.criterion.print(values[:value].to_r)}#{", failed" if values[:outcome] == "bad"}"
+          way = check.way(values[:way])&.label
+          unless values[:value]
+            return way || { "good" => "yes", "bad" => "no" }.fetch(values[:outcome])
+          end
+
+          failed = "failed" if values[:outcome] == "bad"
+          [check.criterion.print(values[:value].to_r), way || failed].compact.join(", ")
         end
       end
     end

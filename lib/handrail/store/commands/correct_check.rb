@@ -15,6 +15,7 @@ module Handrail
         input :result, :id, from: "corrects"
         input :outcome, :one_of, of: %w[good bad], default: nil
         input :value, :line, most: 40
+        input :way, :key
         input :why, :text, most: 300, missing: "Say why it is corrected."
 
         def topic = "check-row:#{result}"
@@ -34,7 +35,7 @@ module Handrail
           end
 
           check = visit.family.check(old[:check_key])
-          values = seen(check, outcome, value)
+          values = seen(check, outcome, value, way)
           Decision.insert(
             "#{visit.fill(check.title)}: #{check_said(check, values)} (a correction: #{why})",
             check_results: {

@@ -8,6 +8,8 @@ module Handrail
       #
       #   FinishStep.new("step" => "strap_calf", "side" => "left")
       class FinishStep < VisitCommand
+        include ForGood
+
         input :step, :key, missing: "Name the step."
         input :side, :key
 
@@ -23,6 +25,8 @@ module Handrail
           held = applying.held_by(found)
           unacceptable("step", Wording.goes_first(held)) if held
           return nil if applying.done?(found)
+
+          surely!(visit, found, own)
 
           note = Wording.order_swapped(found, applying.skipped(found))
           Decision.insert(

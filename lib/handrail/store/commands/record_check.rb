@@ -8,6 +8,7 @@ module Handrail
       #
       #   RecordCheck.new("check" => "slip", "value" => "1/4 in", "side" => "left")
       #   RecordCheck.new("check" => "no_pinch", "outcome" => "bad")
+      #   RecordCheck.new("check" => "height", "value" => "12 mm", "way" => "too_low")
       #
       # What can not be looked at today is said with its reason, and stays open:
       #
@@ -25,6 +26,7 @@ module Handrail
         input :side, :key
         input :outcome, :one_of, of: %w[good bad not_possible], default: nil
         input :value, :line, most: 40
+        input :way, :key
         input :note, :line, most: 500
 
         def topic = "check:#{side}:#{check}:#{place}"
@@ -40,9 +42,13 @@ module Handrail
             visit.checks(own).find { |one, where| one.key == check && where == place.to_s } ||
               all(visit, own)
           unacceptable("check", "There is no such check here.") unless found
+          if found.answered_by
+            unacceptable("check", "That follows from what was read, and is not asked.")
+          end
 
           own_words(visit, own)
-          values = outcome == "not_possible" ? not_possible(found) : seen(found, outcome, value)
+          values =
+            outcome == "not_possible" ? not_possible(found) : seen(found, outcome, value, way)
           Decision.insert(
             with_side(visit, own, said(visit, found, values)),
             check_results: {

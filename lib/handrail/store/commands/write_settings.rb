@@ -38,11 +38,57 @@ module Handrail
               [field, text] if field && !text.empty? && text != was
             end
           faults =
-            found.filter_map { |field, text| [field.key, field.fault(text)] if field.fault(text) }
+            found.filter_map do |field, text|
+              fault = field.fault(text) || bound_fault(visit, own, field, text)
+              [field.key, fault] if fault
+            end
           raise Faults, faults.to_h if faults.any?
 
           found
         end
+
+        # what is set may not pass what was ordered, or what was read of this wearer
+        def bound_fault(visit, own, field, text)
+          [[:at_most, 1], [:at_least, -1]].each do |name, way|
+            key = field.public_send(name) or next
+            label, bound = bound(visit, own, key)
+            next if bound == :any
+            return "#{field.label}: #{label} comes first." unless bound
+
+            if (amount(field, text) <=> bound) == way
+              return "#{field.label}: #{text} passes #{label} (#{printed_bound(field, bound)})."
+            end
+          end
+          nil
+        end
+
+        # [what it is called, the exact number], nil in its place where it is not known: a setting as
+        # it is typed now or written, else a field of the order; :any where that says nothing
+        def bound(visit, own, key)
+          field, row = visit.settings(own).find { |one, _| one.key == key }
+          if field
+            text = settings[key].to_s
+            text = row && row[:typed] if text.empty?
+            return field.label, (text && !field.fault(text) ? amount(field, text) : nil)
+          end
+
+          ordered = visit.family.fields.find { |one| one.key == key }
+          typed = visit.config[key].to_s
+          [ordered.label, typed.empty? ? :any : amount(ordered, typed)]
+        end
+
+        def amount(field, text)
+          return Families::Number.read(text) unless field.type == "length"
+
+          Quantity::Length.parse(text, unit: field.unit).mm
+        end
+
+        def printed_bound(field, bound) =
+          if field.type == "length"
+            Quantity::Length.mm(bound).plain("mm")
+          else
+            Families::Number.print(bound)
+          end
 
         def row(visit, field, text, own)
           value =

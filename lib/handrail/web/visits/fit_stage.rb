@@ -155,7 +155,7 @@ module Handrail
           def pressure_picture
             Drawings::PressureProfile.new(
               pressures,
-              within: visit.family.pressure_line["within"].to_r
+              within: visit.family.wanted_pressure(visit.config)[:within]
             ).to_s
           end
 
@@ -212,7 +212,7 @@ module Handrail
           # problems that show in the first check that failed
           def shown_by_failure
             failed = checklist.failed.first or return []
-            problems.select { |problem| problem.shows_in.to_a.include?(failed.check.key) }
+            problems.select { |problem| problem.shown_by?(failed.check.key, failed.result.way) }
           end
         end
 

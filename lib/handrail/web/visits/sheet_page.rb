@@ -79,8 +79,11 @@ module Handrail
             end
         end
 
+        # How to get out of it, in order.
+        def way_out = visit.family.way_out(visit.config).map { |text| fill(text) }
+
         # The steps that the wearer does: [title, words].
-        def putting_on = home_steps(visit.family.apply(visit.config))
+        def putting_on = home_steps(visit.family.steps(visit.config))
         def taking_off = home_steps(visit.family.doff(visit.config))
         def look = visit.family.wear["putting_on"]&.then { |text| fill(text) }
 

@@ -44,6 +44,10 @@ module Handrail
         end
 
         def stop(paper)
+          if page.way_out.any?
+            paper.heading(page.t("way_out"))
+            paper.list(page.way_out, ordered: true)
+          end
           paper.heading(page.t("calls"))
           paper.list(page.calls)
           paper.text("#{@head.join(", ")}. #{page.out_of_hours}", strong: true)

@@ -1,0 +1,100 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Families
+    # What of a family follows from the order and the product: checks held to what was ordered and to how the
+    # wearer may be moved, the way out of it, and texts with their names filled in. Part of Family.
+    module AsOrdered
+      # The checks that apply, each in a posture that the wearer may take (what can only be seen
+      # walking is not asked of who may not) and held to what was ordered.
+      def checks(config)
+        found = applying(@checks, config).map { |check| held(check, config) }
+        may = postures(config) or return found
+        found
+          .reject { |check| check.posture == "walking" && !may.include?("walking") }
+          .map do |check|
+            may.include?(check.posture || may.first) ? check : check.with(posture: may.first)
+          end
+      end
+
+      # What is wanted under the straps, in mmHg: { bottom:, top:, within: } as Rationals; what was
+      # ordered at the ankle stands in the place of what is usual, and the top falls alike. nil where the
+      # family has no line, or a low pressure index forbids what is usual and nothing was ordered.
+      def wanted_pressure(config)
+        line = pressure_line or return
+        bottom, top, within =
+          line.values_at("bottom", "top", "within").map { |text| Rational(text) }
+        ordered = line["ordered"] && Number.read(config[line["ordered"]])
+        return if ordered.nil? && config["index"] == "reduced"
+        return { bottom: bottom, top: top, within: within } unless ordered
+
+        { bottom: ordered, top: top * ordered / bottom, within: within }
+      end
+
+      # How to get out of it safely, in order: texts, with their names filled in by a block (see #fill).
+      def way_out(config) = applying(ways_out, config).map(&:text)
+
+      # The postures that the wearer may take, as the order says; nil where any.
+      def postures(config)
+        fields
+          .filter_map { |field| field.choices && field.choice(config[field.key])&.postures }
+          .first
+      end
+
+      # Fills the names in braces in the protocol's texts: {height_landmark} becomes "the joint
+      # line", {height_landmark.says} its reason. A block says each part in another language.
+      def fill(text, config, &say)
+        say ||= :itself.to_proc
+        text.gsub(/\{(\w+(?:\.says)?)\}/) do
+          key, says = Regexp.last_match(1).split(".")
+          next say.call(config["start_hours"] || wear["start_hours"]) if key == "start_hours"
+          next say.call(tension_test["title"]) if key == "tension_test"
+          next way_out(config).map { |one| fill(one, config, &say) }.join(" ") if key == "way_out"
+          next config["side"].to_s if key == "side"
+
+          say.call(named(key, says, config))
+        end
+      end
+
+      private
+
+      # the words for a name in braces: a choice, a figure, or what follows from the order
+      def named(key, says, config)
+        one = option(key) || fields.find { |field| field.key == key }
+        return configuration(config)&.gives.to_h.fetch(key, "") unless one
+
+        choice = one.choice(config[key]) if one.choices
+        return (says ? choice&.says : choice&.in_words) || "" if one.choices
+
+        config[key] ? one.print(config[key]) : ""
+      end
+
+      # the most of an option, or what was ordered under the straps, in the place of the usual limits
+      def held(check, config)
+        if check.within
+          most = option(check.within)&.value(config[check.within])
+          return check.with(criterion: check.criterion.with("at_most" => most))
+        end
+        return check unless pressure_line && pressure_line["check"] == check.key
+
+        ordered = pressure_line["ordered"] && Number.read(config[pressure_line["ordered"]])
+        if ordered.nil? && config["index"] == "reduced" && pressure_line["reduced"]
+          return(
+            check.with(
+              criterion: check.criterion.with("at_most" => Rational(pressure_line["reduced"]))
+            )
+          )
+        end
+        return check unless ordered
+
+        usual = Rational(pressure_line["bottom"])
+        check.with(
+          criterion:
+            check.criterion.with(
+              check.criterion.limits.transform_values { |one| one * ordered / usual }
+            )
+        )
+      end
+    end
+  end
+end

@@ -1,0 +1,107 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Families
+    module Laws
+      # Steps, checks, remedies and words follow the order's options, the posture that the wearer may take, the
+      # species, and the kind of device.
+      class Allowed < Law
+        law "allowed",
+            "Who may only be rolled is not told to stand, nor a dog's owner to wash off lotion."
+
+        UPRIGHT = /\b(sit|sits|sitting|seated|stand|stands|standing|walk\w*|squat\w*|stairs)\b/i
+        NOT_UPRIGHT = /\b(never|not|nobody)\b[^.]*\b(sit|stand|walk)/i
+        PEOPLE = /\b(doctor|clothing|clothes|trousers|lotion|emergency number|wearer's)\b/i
+        ANIMALS = /\b(vet|owner|fur|paw)\b/i
+        LEFT_OUT = %w[no none left_out].freeze
+
+        def look
+          configs.each { |config| postures(config) if family.postures(config) }
+          texts.each { |path, text| species(path, text) }
+          (family.options + family.fields).each { |one| left_out(one) }
+          strapless
+        end
+
+        private
+
+        def postures(config)
+          may = family.postures(config)
+          return unless may == ["lying"]
+
+          said =
+            family
+              .checks(config)
+              .map { |check| ["checks.#{check.key}", [check.title, check.posture].join(" ")] }
+          said += family.tasks_for(config).map { |task| ["teach.tasks.#{task.key}", task.text] }
+          %w[prepare apply doff].each do |list|
+            family
+              .public_send(list, config)
+              .each { |step| said << ["#{list}.#{step.key}", [step.title, step.do].join(" ")] }
+          end
+          said.each do |path, text|
+            if text.match?(UPRIGHT) && !text.match?(NOT_UPRIGHT)
+              breach(path, "asked of somebody who may only lie")
+            end
+          end
+        end
+
+        # every text of the family's own, with its path
+        def texts(value = family.to_h.except("text"), path = [])
+          case value
+          when Hash
+            value.flat_map { |key, inner| texts(inner, [*path, key]) }
+          when Array
+            value.each_with_index.flat_map do |inner, i|
+              texts(inner, [*path, inner.is_a?(Hash) && inner["key"] ? inner["key"] : i])
+            end
+          when String
+            value.include?(" ") ? [[path.join("."), value]] : []
+          else
+            []
+          end
+        end
+
+        def species(path, text)
+          return if path.start_with?("cautions.note")
+
+          if animal?
+            breach(path, "“#{text[PEOPLE]}” said of a dog") if text.match?(PEOPLE)
+          elsif text.match?(ANIMALS)
+            breach(path, "“#{text[ANIMALS]}” said of a person")
+          end
+        end
+
+        # what can be left out is asked only where it is there
+        def left_out(one)
+          return unless one.choices.to_a.map(&:key).intersect?(LEFT_OUT)
+
+          name = one.label.downcase.delete_suffix("s")
+          return if name.split.size < 2
+
+          shown = steps.map { |list, step| ["#{list}.#{step.key}", step] }
+          shown += family.all_checks.map { |check| ["checks.#{check.key}", check] }
+          shown.each do |path, item|
+            next unless item.title.downcase.include?(name)
+
+            unless item.when.to_h.key?(one.key)
+              breach(path, "asked also where “#{one.label}” is left out")
+            end
+          end
+        end
+
+        # nothing to open or to take up where there is no strap
+        def strapless
+          return if family.straps.any? || family.kind == "FO"
+
+          remedies.each do |problem, remedy|
+            next unless [remedy.title, remedy.why].join(" ").match?(/\b(strap|buckle)s?\b/i)
+
+            unless remedy.distress || remedy.force == "less"
+              breach(remedy_path(problem, remedy), "a strap where there is none")
+            end
+          end
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,77 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Families
+    module Laws
+      # What the prescription demands is held against what is set or found, at the fit and at every recheck, or
+      # says that it is for the record.
+      class OrderedIsHeld < Law
+        law "ordered_is_held",
+            "An ordered figure that nothing holds is passed without anybody seeing it."
+
+        def look
+          family.fields.each { |field| held(field) if field.demand || quantity?(field) }
+          family.all_checks.select(&:within).each { |check| again(check, "checks.#{check.key}") }
+          line
+        end
+
+        private
+
+        # asked in a unit that is ordered, not counted
+        def quantity?(field) = %w[number length].include?(field.type) && !field.unit.nil?
+
+        def held(field)
+          path = "order.fields.#{field.key}"
+          return if field.record
+          return again_by(field, path) if field.held_by.to_a.any?
+          return if decides?(field) || bounds?(field) || limited?(field)
+          return if family.pressure_line.to_h["ordered"] == field.key
+
+          breach(
+            path,
+            "nothing holds what is ordered here, and it does not say that it is for the record"
+          )
+        end
+
+        # it decides what is asked, computed or made
+        def decides?(field)
+          made = Family.conditions_of(family.to_h.except("checks", "problems", "timers"))
+          made.include?(field.key) || field.same_as ||
+            family.all_derives.any? do |one|
+              one.inputs.values.any? { |from| named?(from["field"], field) }
+            end
+        end
+
+        def bounds?(field) =
+          family.settings.any? { |one| [one.at_most, one.at_least].include?(field.key) }
+        def limited?(field) =
+          family.limits.any? { |limit| limit.fields.to_a.any? { |key| named?(key, field) } }
+        def named?(key, field) =
+          key && [key, key.sub("{side}", "left"), key.sub("{side}", "right")].include?(field.key)
+
+        def again_by(field, path)
+          field.held_by.each do |key|
+            next if family.recheck_check_keys.include?(key)
+
+            breach(path, "“#{key}” holds it, and is not looked at again at rechecks")
+          end
+        end
+
+        def again(check, path)
+          return if family.recheck_check_keys.include?(check.key)
+
+          breach(path, "a limit that is not held at rechecks")
+        end
+
+        # pressures under straps
+        def line
+          name = family.pressure_line or return
+          breach("pressure_line", "what is ordered at the ankle has no say") unless name["ordered"]
+          return if family.recheck_check_keys.include?(name["check"])
+
+          breach("recheck.checks", "“#{name["check"]}” is not looked at again")
+        end
+      end
+    end
+  end
+end

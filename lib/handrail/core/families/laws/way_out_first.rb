@@ -1,0 +1,163 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Families
+    module Laws
+      # A device is left in its own safe order: sit, lie flat, be let down, unlock, then open. What distresses
+      # is answered with that way first, and what stays when the device is off is a stop sign.
+      class WayOutFirst < Law
+        law "way_out",
+            "Who opens a device in the wrong order falls, drops or moves an unstable spine."
+
+        SAFE = /\b(sit|lie|let down|hold|holds|still)\b/i
+        OPENS = /\b(open|off|out|peel|push it down|loosen|turn it down|rolled)\b/i
+        FELT = /\b(warm|numb\w*|breath\w*|tingl\w+|colour|toes cold|feeling as)\b/i
+        # what has to be looked at where the device lies on that part; figure => what
+        NEEDS = {
+          "leg" => "toes",
+          "leg_side" => "toes",
+          "forelimb" => "toes",
+          "hindlimb" => "toes",
+          "trunk" => "breath"
+        }.freeze
+
+        def look
+          configs.each { |config| the_way(config) }
+          distress
+          said_first
+          found_by_words
+          present
+        end
+
+        private
+
+        def the_way(config)
+          way = family.way_out(config)
+          return breach("way_out", "it says no way out") if way.empty?
+
+          unless way.first.match?(SAFE)
+            breach("way_out", "it begins with “#{way.first}”: first sit, lie, or be let down")
+          end
+          if way.drop(1).none? { |text| text.match?(OPENS) }
+            breach("way_out", "it never says what is opened or taken off")
+          end
+          locked(config, way)
+          held_up(way) if family.kind == "harness"
+          flat(config, way)
+        end
+
+        # a lock is opened sitting, before anything else is
+        def locked(config, way)
+          return unless family.checks(config).any? { |check| check.title.match?(/\block/i) }
+
+          at = way.index { |text| text.match?(/\bunlock both/i) }
+          return breach("way_out", "the locks are left out") unless at
+
+          sat = way.index { |text| text.match?(/\bsit\b/i) }
+          opened = way.index { |text| text.match?(/\bopen\b/i) }
+          breach("way_out", "unlocked before sitting") unless sat && sat < at
+          breach("way_out", "opened before it is unlocked") if opened && opened < at
+        end
+
+        def held_up(way)
+          down = way.index { |text| text.match?(/\blet down\b/i) }
+          off = way.index { |text| text.match?(/\b(off|open)\b/i) }
+          unless down && way[down].match?(/\bholds?\b/i)
+            return breach("way_out", "who hangs is let down first, somebody holds")
+          end
+
+          breach("way_out", "opened before it is let down") if off && off < down
+        end
+
+        def flat(config, way)
+          return unless family.postures(config) == ["lying"]
+
+          unless way.first.match?(/\A(lie flat|stay flat)/i)
+            breach("way_out", "who may only lie is told to get up")
+          end
+        end
+
+        def distress
+          family
+            .all_checks
+            .select(&:distress)
+            .each do |check|
+              answers(check)
+              next if family.recheck_check_keys.include?(check.key)
+
+              breach(
+                "recheck.checks",
+                "“#{check.key}” is a sign of distress, and is not looked at again"
+              )
+            end
+        end
+
+        # whatever is called distress says the way out first
+        def said_first
+          family.problems.each do |problem|
+            first = problem.remedies.first
+            next unless first&.distress && !first.why.include?("{way_out}")
+
+            breach(remedy_path(problem, first), "it does not say the way out")
+          end
+        end
+
+        def answers(check)
+          shown = family.problems.select { |problem| problem.shows_in.to_a.include?(check.key) }
+          answer = shown.find { |problem| problem.remedies.first&.distress }
+          unless answer
+            return breach("checks.#{check.key}", "no problem answers it with the way out first")
+          end
+
+          first = answer.remedies.first
+          path = remedy_path(answer, first)
+          unless first.opens.include?(check.key)
+            breach(path, "it does not open “#{check.key}” again")
+          end
+          stays(check, answer)
+        end
+
+        def stays(check, answer)
+          stop = answer.remedies.find(&:stop)
+          unless stop
+            return breach("problems.#{answer.key}", "what does not come back is no stop sign")
+          end
+
+          path = remedy_path(answer, stop)
+          unless stop.stop == check.distress
+            breach(path, "the stop sign is “#{stop.stop}”, the check's is “#{check.distress}”")
+          end
+          breach(path, "it can be gone on from") if stop.opens.any?
+          sign = family.sign(stop.stop)
+          if sign.nil? || sign.urgency == "prescriber"
+            breach(path, "a stop sign of distress is urgent")
+          end
+        end
+
+        # told by its words, whether it is marked or not
+        def found_by_words
+          family
+            .all_checks
+            .reject do |check|
+              check.distress || check.final || check.looks_for.to_a.include?("lift")
+            end
+            .select { |check| check.title.match?(FELT) }
+            .each do |check|
+              breach("checks.#{check.key}", "a sign of distress that is not called one")
+            end
+        end
+
+        def present
+          what = NEEDS[family.figure] or return
+          return if family.kind == "FO"
+
+          configs.each do |config|
+            seen =
+              family.checks(config).select(&:distress).flat_map { |check| check.looks_for.to_a }
+            breach("checks", "nothing looks for #{what}") unless seen.include?(what)
+          end
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,60 @@
+# frozen_string_literal: true
+
+# Ways of breaking the law "allowed".
+module BrokenFamilies
+  ALLOWED = {
+    "somebody who lies told to stand" =>
+      on_family do |raw|
+        raw["order"].to_s.include?("postures") &&
+          (raw["apply"] << { "key" => "up", "title" => "Stand up", "do" => "Look at it." })
+      end,
+    "somebody who lies asked sitting" =>
+      on_family do |raw|
+        raw["order"].to_s.include?("postures") &&
+          (
+            raw["checks"] << {
+              "key" => "seat",
+              "title" => "Sits without a pinch",
+              "pass" => {
+                "kind" => "yes_no"
+              }
+            }
+          )
+      end,
+    "a task that somebody who lies can not do" =>
+      on_family do |raw|
+        raw["order"].to_s.include?("postures") &&
+          raw["teach"]["tasks"].insert(0, { "key" => "walks", "title" => "Walks in it" })
+      end,
+    "a doctor for a dog" =>
+      on_family do |raw|
+        raw["species"] == ["dog"] && (raw["wear"]["rules"] << "Ask your doctor about the nights.")
+      end,
+    "a vet for a person" =>
+      on_family do |raw|
+        raw["species"] == ["human"] && (raw["wear"]["rules"] << "Ask the vet about the nights.")
+      end,
+    "lotion on a dog" =>
+      on_items("prepare", ->(one) { %w[powder helper].include?(one["key"]) }) do |one, _|
+        one["do"] = "Lotion washed off."
+      end,
+    "what was left out asked all the same" => ->(raw, &tell) do
+      %w[checks apply].each do |list|
+        each(
+          raw,
+          list,
+          ->(one) { one["when"] && one["title"].match?(/iliac pad|chest pad|suspension sleeve/i) }
+        ) do |one, broken, name|
+          one.delete("when")
+          tell.call(name, broken)
+        end
+      end
+    end,
+    "a strap on a sleeve" =>
+      on_remedies(
+        ->(one, problem) do
+          one["force"] != "less" && !one["distress"] && problem["key"] == "wrinkles"
+        end
+      ) { |one, raw| !raw.key?("straps") && one["why"] = "Take up the strap." }
+  }.freeze
+end

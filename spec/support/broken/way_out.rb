@@ -1,0 +1,57 @@
+# frozen_string_literal: true
+
+# Ways of breaking the law "way_out".
+module BrokenFamilies
+  WAY_OUT = {
+    "no way out" => on_family { |raw| raw.delete("way_out") },
+    "a way that begins with opening" =>
+      on_family do |raw|
+        raw["way_out"].reject! { |one| one["text"].match?(/sit|lie|hold|still/i) } &&
+          raw["way_out"].any?
+      end,
+    "locks left out" =>
+      on_family do |raw|
+        raw["way_out"].any? { |one| one["text"].match?(/unlock/i) } &&
+          raw["way_out"].reject! { |one| one["text"].match?(/\bunlock both/i) }
+      end,
+    "unlocked before sitting" =>
+      on_family do |raw|
+        raw["way_out"].any? { |one| one["text"].match?(/\bunlock both/i) } &&
+          raw["way_out"].reverse!
+      end,
+    "opened before let down" =>
+      on_family { |raw| raw["kind"] == "harness" && raw["way_out"].reverse! },
+    "distress that does not say the way out" =>
+      on_remedies(->(one, _) { one["why"].to_s.include?("{way_out}") }) do |one, _|
+        one["why"] = "Wait, then look."
+      end,
+    "distress that is no stop sign" =>
+      on_remedies(->(one, _) { one["stop"] }) { |one, _| one.delete("stop") },
+    "distress that is gone on from" =>
+      on_remedies(->(one, _) { one["stop"] }) do |one, raw|
+        one["opens"] = [raw["checks"].find { |c| c.is_a?(Hash) }["key"]]
+      end,
+    "a sign of distress that is not called one" =>
+      on_items(
+        "checks",
+        ->(one) { one["distress"] && one["title"].match?(/warm|breath|feeling|tingl/i) }
+      ) { |one, _| one.delete("distress") },
+    "distress that is not looked at again" =>
+      on_family do |raw|
+        raw["recheck"]["checks"].reject! do |key|
+          %w[no_numbness toes toes_warm breath fingers_warm legs_feet].include?(key)
+        end
+      end,
+    "nothing that looks for toes or breath" =>
+      on_family do |raw|
+        raw["kind"] != "FO" &&
+          raw["checks"].reject! do |one|
+            %w[no_numbness breath].include?(one) ||
+              (
+                one.is_a?(Hash) && one["looks_for"].to_a.include?("toes") &&
+                  raw["figure"] != "trunk"
+              )
+          end
+      end
+  }.freeze
+end
