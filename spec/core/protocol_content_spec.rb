@@ -60,6 +60,33 @@ RSpec.describe Handrail::Families do
     order = config(insole, "side" => "both", "degrees_left" => "4", "degrees_right" => "1")
     passed = ->(side, found) { insole.passed_limits(order, { "found" => found }, side).size }
     expect([passed["left", "2"], passed["left", "2.5"], passed["right", "2.5"]]).to eq [0, 1, 0]
+    # an outer step takes from an inner one, and has a limit of its own
+    edges =
+      config(
+        insole,
+        "side" => "left",
+        "degrees_left" => "4",
+        "towards_left" => "medial",
+        "limit_outward" => "2"
+      )
+    found = ->(degrees, edge) do
+      insole
+        .passed_limits(edges, { "found" => degrees, "found_towards" => edge }, "left")
+        .map { |one| one.first.key }
+    end
+    expect(found["3", "lateral"]).to eq []
+    expect(found["3", "medial"]).to eq %w[degrees_{side}+found]
+    outer =
+      config(
+        insole,
+        "side" => "left",
+        "degrees_left" => "0",
+        "towards_left" => "lateral",
+        "limit_outward" => "2"
+      )
+    passed_outer =
+      insole.passed_limits(outer, { "found" => "4", "found_towards" => "lateral" }, "left")
+    expect(passed_outer.map(&:last)).to eq %w[2]
   end
 
   it "closes the lowest strap of a wrap first, and as many as the leg needs" do

@@ -150,6 +150,44 @@ RSpec.describe Handrail::Sizing do
       expect(value(make("panel_arms", girth: length("118 cm"), **inputs), :fold)).to eq "45 mm"
       expect(value(make("panel_arms", girth: length("131 cm"), **inputs), :extension)).to eq "60 mm" # 20 and 40 to join
     end
+
+    it "makes no arm that is less than none" do
+      sheet = make("panel_arms", girth: length("40 cm"), **inputs)
+      expect([sheet.state, sheet.size, notes(sheet)]).to eq [:stop, nil, %i[no_arm]]
+    end
+  end
+
+  describe "support belt, what can not be so" do
+    let(:inputs) do
+      {
+        standing: length("104 cm"),
+        lying: length("99 cm"),
+        below_to_weld: length("11 cm"),
+        weld: length("62 mm"),
+        edge_to_stoma: length("6 cm"),
+        waist: length("98 cm"),
+        hip: length("92 cm"),
+        midline: length("7 cm"),
+        stoma_side: "left",
+        widths: lengths("13 cm", "15 cm"),
+        openings: lengths("65 mm", "70 mm"),
+        overlap: length("9 cm"),
+        pouch: "one_piece"
+      }
+    end
+
+    it "makes no opening that cuts an edge of the belt" do
+      %w[14 2].each do |at|
+        sheet = make("support_belt", **inputs, edge_to_stoma: length("#{at} cm"))
+        expect([sheet.state, notes(sheet)]).to match [:stop, include(:cuts_edge)]
+      end
+      expect(notes(make("support_belt", **inputs))).not_to include(:cuts_edge)
+    end
+
+    it "asks for both girths again where lying is the larger" do
+      sheet = make("support_belt", **inputs, lying: length("106 cm"))
+      expect([sheet.state, notes(sheet)]).to match [:stop, include(:lying_larger)]
+    end
   end
 
   describe "stays" do
@@ -162,6 +200,13 @@ RSpec.describe Handrail::Sizing do
       expect(value(make("stays", kind: "rigid", count: "2", **inputs), :marks)).to eq "L, R"
       expect(value(make("stays", kind: "rigid", count: "4", **inputs), :pairs)).to eq "2, 3, 4, 5"
       expect(value(make("stays", kind: "rigid", count: "4", **inputs), :marks)).to eq "1, 2, 3, 4"
+    end
+
+    it "never puts more than there are casings, and the same on both sides of the spine" do
+      none = make("stays", kind: "rigid", count: "4", **inputs, casings: 2)
+      expect([none.state, none.size, notes(none)]).to eq [:stop, nil, %i[no_casings]]
+      five = ->(count) { make("stays", kind: "rigid", count: count, **inputs, casings: 5) }
+      expect([value(five["2"], :pair), value(five["4"], :pairs)]).to eq ["2, 4", "1, 2, 4, 5"]
     end
 
     it "fits rigid stays only when they are prescribed" do
@@ -217,7 +262,8 @@ RSpec.describe Handrail::Sizing do
           towards: "lateral",
           outward: 2.0
         )
-      expect([out.state, out.size, notes(out)]).to match [:stop, nil, %i[outward used]]
+      expect([out.state, out.size]).to eq [:stop, nil]
+      expect(notes(out)).to end_with(:outward, :used)
       expect(
         make(
           "heel_wedge",
@@ -228,6 +274,18 @@ RSpec.describe Handrail::Sizing do
           outward: 2.0
         ).size
       ).to eq "2 degrees outer"
+    end
+
+    # 1 degree is 1 mm at 60 mm: the least clip of 2 mm gives 1.9, a bevel of 2 degrees 2 (trigonometry)
+    it "says what stock and whole steps give over or under" do
+      made = ->(degrees, heel = "60 mm") do
+        notes(make("heel_wedge", heel: length(heel), degrees: degrees, **inputs))
+      end
+      expect(made[1.0]).to include(:clip_over, :bevel_over)
+      expect(made[3.0]).to include(:clip_over, :bevel_over)
+      # two wedges of 2 and 4 mm give 4.3 degrees at 80 mm
+      expect(made[6.0, "80 mm"]).to include(:clip_under)
+      expect(made[4.0]).not_to include(:bevel_over, :bevel_under)
     end
 
     it "keeps the running total against the limit" do
@@ -254,9 +312,10 @@ RSpec.describe Handrail::Sizing do
     end
 
     it "counts the straps that cover the leg, and adds some for a long one" do
-      # 10 cm and then 6 cm more each: 34 cm are reached by 5
-      expect(make("wrap_straps", length: length("34 cm"), **inputs).size).to eq "straps as supplied"
-      long = make("wrap_straps", length: length("36 cm"), **inputs)
+      # 10 cm and then 6 cm more each; two fingers below the crease stay free: 38 cm are reached by 5
+      expect(make("wrap_straps", length: length("38 cm"), **inputs).size).to eq "straps as supplied"
+      expect(make("wrap_straps", length: length("35 cm"), **inputs).count).to eq 5
+      long = make("wrap_straps", length: length("40 cm"), **inputs)
       expect([long.size, value(long, :added)]).to eq ["1 strap added", "45 cm"]
     end
 
@@ -318,7 +377,8 @@ RSpec.describe Handrail::Sizing do
     expect(
       value(make("kafo_levels", **inputs, thigh_girth: length("50 cm")), :thigh_girth)
     ).to eq "50 cm"
-    expect(make("kafo_levels", **inputs, condyle: length("40.9 cm")).state).to eq :look_again # 51 mm from mid patella
+    expect(make("kafo_levels", **inputs, condyle: length("40.9 cm")).state).to eq :look_again # 51 mm below mid patella
+    expect(make("kafo_levels", **inputs, condyle: length("50.5 cm")).state).to eq :look_again # 45 mm above it
     expect(make("kafo_levels", **inputs, malleolus: length("30 cm"))).to have_attributes(
       state: :stop,
       size: nil

@@ -30,7 +30,7 @@ RSpec.describe "The words of seats and pressures" do
     )
     expect(wording.seat(strap, seat(leg, 340))).to include("holds it here, and for 60 mm upward")
     expect(wording.seat(strap, seat([[0, 200], [400, 400]], 100))).to include(
-      "only its grip holds it (friction of 0.08)"
+      "only its grip holds it"
     )
   end
 

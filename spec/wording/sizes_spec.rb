@@ -180,7 +180,8 @@ RSpec.describe Handrail::Wording do
   describe "what the computed sheets say" do
     sizing::SHEETS.each do |key|
       it "has words for every line and note of #{key}, and none that nothing says" do
-        source = File.read(File.join(__dir__, "../../lib/handrail/core/sizing/sheets/#{key}.rb"))
+        folder = File.join(__dir__, "../../lib/handrail/core/sizing/sheets")
+        source = Dir[File.join(folder, "#{key}{,_v*}.rb")].map { |path| File.read(path) }.join
         tree = I18n.t!("sizing.#{key}")
         tree[:lines].each_value { |words| expect(words.keys).to eq %i[label how] }
         tree
@@ -189,6 +190,7 @@ RSpec.describe Handrail::Wording do
           .each do |name|
             # names that a sheet puts together: of a limb, of a side
             known = name.to_s.sub(/\A(?:thigh|calf)_(needed|trim|short)\z/, '}_\1')
+            known = known.sub(/\A(clip|bevel)_(over|under)\z/, "\#{which}_")
             known = known.sub(/\Aopening_(left|right)\z/, 'opening_#{side')
             expect(source).to include(known), "nothing says #{key} #{name}"
           end
@@ -215,7 +217,7 @@ RSpec.describe Handrail::Wording do
            ["Bevel steps", "2", "2 degrees a step, look again after each"],
            ["Clip-on wedges", "4 mm is 3.8 degrees", "the nearest of 2 mm and 4 mm at this heel"]
          ]
-      expect(described_class.remark(sheet.notes.first.remark)).to eq(
+      expect(described_class.remark(sheet.notes.last.remark)).to eq(
         "3 of 6 degrees are used, 3 are left before the prescriber is asked."
       )
       advice = sizing::Advice::BySheet[sheet: sheet]

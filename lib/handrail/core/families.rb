@@ -189,9 +189,12 @@ module Handrail
     Derive = Value.new(:sheet, :title, :inputs, :when) { include Conditional }
 
     # A sum of fields of the order and settings found at the fit that may not pass an option of the
-    # product.
+    # product, or what a field of the order says is the most. edges - where each raises one of two edges:
+    # "field" and "setting" that say which, and "only" the edge that is limited, if it is one.
     Limit =
-      Value.new(:fields, :settings, :option, :says) { def key = [*fields, *settings].join("+") }
+      Value.new(:fields, :settings, :option, :most, :edges, :says) do
+        def key = [*fields, *settings, *edges.to_h["only"]].join("+")
+      end
 
     # A strap, numbered in closing order; level - its height on the reference figure, a text with a
     # unit.

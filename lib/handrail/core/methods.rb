@@ -20,22 +20,28 @@ module Handrail
         1 => "Sizing::TrialRun"
       },
       "support_belt" => {
-        2 => "Sizing::Sheets::SupportBelt"
+        2 => "Sizing::Sheets::SupportBelt",
+        3 => "Sizing::Sheets::SupportBeltV3"
       },
       "panel_arms" => {
-        1 => "Sizing::Sheets::PanelArms"
+        1 => "Sizing::Sheets::PanelArms",
+        2 => "Sizing::Sheets::PanelArmsV2"
       },
       "stays" => {
-        1 => "Sizing::Sheets::Stays"
+        1 => "Sizing::Sheets::Stays",
+        2 => "Sizing::Sheets::StaysV2"
       },
       "kafo_levels" => {
-        2 => "Sizing::Sheets::KafoLevels"
+        2 => "Sizing::Sheets::KafoLevels",
+        3 => "Sizing::Sheets::KafoLevelsV3"
       },
       "heel_wedge" => {
-        2 => "Sizing::Sheets::HeelWedge"
+        2 => "Sizing::Sheets::HeelWedge",
+        3 => "Sizing::Sheets::HeelWedgeV3"
       },
       "wrap_straps" => {
-        2 => "Sizing::Sheets::WrapStraps"
+        2 => "Sizing::Sheets::WrapStraps",
+        3 => "Sizing::Sheets::WrapStrapsV3"
       },
       "strap_ends" => {
         2 => "Sizing::Sheets::StrapEnds"

@@ -56,7 +56,45 @@ module Handrail
         end
       end
 
+      # Limits that an order and what was found pass, each with the limit as it is printed: [[Limit,
+      # "150"], ...]. found - settings key => what was found at the fit, or nothing; side - whose fields are
+      # summed.
+      def passed_limits(config, found = {}, side = nil)
+        limits.filter_map do |limit|
+          sum, most = limit_sum(limit, config, found, side)
+          [limit, Number.print(most)] if most && sum > most
+        end
+      end
+
+      # What a limit sums up, and the most that it may be, nil where the order says none: two exact numbers.
+      # Where a limit has edges, what raises one takes from what raises the other.
+      def limit_sum(limit, config, found = {}, side = nil)
+        own = ->(key) { config[key.sub("{side}", side.to_s)] }
+        given = limit.fields.to_a.map { |key| [own[key], limit.edges && own[limit.edges["field"]]] }
+        given +=
+          limit.settings.to_a.map do |key|
+            [found[key], limit.edges && found[limit.edges["setting"]]]
+          end
+        [summed(limit, given), most_of(limit, config)]
+      end
+
       private
+
+      # given - [[what was typed, the edge that it raises], ...]
+      def summed(limit, given)
+        read = given.filter_map { |typed, edge| (number = Number.read(typed)) && [number, edge] }
+        return read.sum(&:first) unless limit.edges
+
+        towards = limit.edges.fetch("only", read.filter_map(&:last).first)
+        net = read.sum { |number, edge| edge.nil? || edge == towards ? number : -number }
+        limit.edges["only"] ? [net, 0].max : net.abs
+      end
+
+      def most_of(limit, config)
+        return option(limit.option).value(config[limit.option]) if limit.option
+
+        Number.read(config[limit.most])
+      end
 
       # the words for a name in braces: a choice, a figure, or what follows from the order
       def named(key, says, config)

@@ -196,27 +196,6 @@ module Handrail
       def option(key) = options.find { |option| option.key == key }
       def strap(key) = straps.find { |strap| strap.key == key }
 
-      # Limits that an order and what was found pass, each with the limit as it is printed: [[Limit,
-      # "150"], ...]. found - settings key => the number found at the fit, or nothing; side - whose
-      # fields are summed.
-      def passed_limits(config, found = {}, side = nil)
-        limits.filter_map do |limit|
-          sum, most = limit_sum(limit, config, found, side)
-          [limit, Number.print(most)] if sum > most
-        end
-      end
-
-      # What a limit sums up, and the most that it may be: two exact numbers.
-      def limit_sum(limit, config, found = {}, side = nil)
-        numbers =
-          limit.fields.to_a.map { |key| config[key.sub("{side}", side.to_s)] } +
-            limit.settings.to_a.map { |key| found[key] }
-        [
-          numbers.filter_map { |typed| Number.read(typed) }.sum,
-          option(limit.option).value(config[limit.option])
-        ]
-      end
-
       # Order and side in words: "left knee unloader, inner side".
       def describe(config)
         both = config["side"] == "both"

@@ -169,7 +169,9 @@ module Handrail
         def unsound_options(family)
           faults = family.options.filter_map { |option| option.fault(option.default) }
           family.limits.each do |limit|
-            faults.concat(unknown_source(family, "limits", "option" => limit.option))
+            faults.concat(
+              unknown_source(family, "limits", "option" => limit.option, "field" => limit.most)
+            )
             (limit.fields.to_a - sided(family.fields.map(&:key))).each do |key|
               faults << "limits: no field is called #{key}"
             end

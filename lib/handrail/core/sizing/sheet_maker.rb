@@ -5,6 +5,8 @@ module Handrail
     # What the computed sheets share. A sheet is named in a family's `derive`; a subclass computes
     # it from its inputs.
     #
+    # A sheet that gives other figures than before is a subclass with the number of the method, such as StaysV2.
+    #
     #   INPUTS name => :length, :lengths, :number or :word, each with a trailing ? where it may be missing
     #   (:length?)
     #   compute  returns a Sheet through #sheet; inputs are methods
@@ -25,7 +27,7 @@ module Handrail
           Sheet[key: key, title: title, state: :not_done, lines: [], notes: [], missing: said]
         end
 
-        def key = name[/\w+\z/].gsub(/([a-z])([A-Z])/, '\1_\2').downcase
+        def key = name[/\w+\z/].gsub(/([a-z])([A-Z])/, '\1_\2').downcase.sub(/_v\d+\z/, "")
       end
 
       def initialize(title, inputs)
