@@ -10,6 +10,7 @@ usages =
     VolumeCommand
     TrendCommand
     ReviewCommand
+    HazardsCommand
   ].map { |command| "  bin/#{Handrail::Exchange.const_get(command)::USAGE}" }
 
 case name = ARGV.shift
@@ -23,6 +24,8 @@ when "volume"
   exit Handrail::Exchange::VolumeCommand.run(ARGV)
 when "trend"
   exit Handrail::Exchange::TrendCommand.run(ARGV)
+when "hazards"
+  exit Handrail::Exchange::HazardsCommand.run(ARGV)
 when "review"
   exit Handrail::Exchange::ReviewCommand.run(ARGV)
 when "clinic"
@@ -31,6 +34,9 @@ when "timings", "screenshots", "benchmark", "demo", "summaries"
   require_relative name
 when "girths"
   require_relative "girths"
+when "laws"
+  require_relative "laws"
+  puts Handrail::LawsDocument.write
 when "schema"
   require_relative "schema"
   puts Handrail::Schema.write

@@ -115,9 +115,11 @@ RSpec.describe "One thing changed, in a browser" do
     wait_until { record(made).rows(:strap_settings).size == 2 }
     look_at_all(made, fitter)
     expect(record(made).gates.open?(:teach)).to be true
-    # the wearer's sheet is of this belt: what was released stands on it
-    visit "/visits/#{made.id}/sheet"
+    # what was cut stands in the record; the wearer's sheet has nothing that only the clinic sets
+    visit "/visits/#{made.id}/record"
     expect(page).to have_content(/Lower panel released.*60 mm/)
+    visit "/visits/#{made.id}/sheet"
+    expect(page).to have_content("Putting it on").and have_no_content("Lower panel released")
     expect(axe).to be_empty
   end
 

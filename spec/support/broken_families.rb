@@ -15,13 +15,13 @@ module BrokenFamilies
   MOST = 3
 
   # way - called with a family's raw Hash, yields [name, a broken copy] for each place
-  def made(way)
+  def made(way, most = MOST)
     Dir[File.join(FOLDER, "*.yml")].flat_map do |path|
       raw = YAML.safe_load_file(path, aliases: true)
       found = []
       way.call(raw) { |name, broken| found << [name, broken] }
       found
-        .sample(MOST, random: Random.new(1))
+        .sample(most, random: Random.new(1))
         .filter_map do |name, broken|
           family = load(broken) or next
           ["#{raw["key"]}: #{name}", family, broken]

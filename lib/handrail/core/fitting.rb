@@ -90,6 +90,41 @@ module Handrail
         def passable? = PASSABLE.include?(code)
       end
 
+    # Codes of all Blocks.
+    BLOCKS = %i[
+      stop
+      limit_passed
+      identity_open
+      identity_changed
+      cautions_open
+      ended
+      signature_open
+      nothing_new
+      unread
+      doubt
+      no_size
+      size_outdated
+      no_device
+      other_device
+      step_open
+      check_failed
+      check_distress
+      check_firm
+      check_changed
+      check_open
+      check_not_possible
+      slip_out
+      teach_back_open
+      teach_back_poor
+      teach_back_old
+      ask_open
+      skin_unseen
+      not_handed_over
+      handed_over_already
+      closed
+      no_recheck
+    ].freeze
+
     # A senior lets failed, changed or missing checks, steps and teach-backs pass; never a stop, an
     # open question, a missing size or device.
     PASSABLE = %i[

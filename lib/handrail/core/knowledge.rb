@@ -25,6 +25,8 @@ module Handrail
       deep_freeze(raw)
     rescue Psych::Exception => e
       raise Faulty, "#{File.basename(path)}: #{e.message}"
+    rescue SystemCallError => e
+      raise Faulty, "#{path}: #{e.message[/\A[^@]+/].strip}. Name a file that can be read."
     end
 
     # What several families share, by section and key (knowledge/common.yml).

@@ -69,7 +69,12 @@ module Handrail
       class << self
         # Raises Knowledge::Faulty, naming the file, the key and what is wrong.
         def load(path, sites: Anatomy::Vocabulary.default)
-          raw = Knowledge.read(path, schema: "family") { |parsed| Shared.fill(parsed) }
+          raw =
+            Knowledge.read(path, schema: "family") do |parsed|
+              Shared.fill(parsed)
+            rescue Knowledge::Faulty => e
+              raise Knowledge::Faulty, "#{File.basename(path)}: #{e.message}"
+            end
           new(raw).tap { |family| References.check(family, File.basename(path), sites) }
         end
 
@@ -139,6 +144,8 @@ module Handrail
       # The sheets to compute for this config.
       def derives(config) = applying(@derives, config)
       def all_derives = @derives
+      # What can follow from the order: the names that the configuration gives.
+      def configuration_keys = @configurations.flat_map { |row| row.gives.keys }.uniq
 
       # What follows from this order and product: the first row of the configuration table that
       # applies, or nil.

@@ -4,7 +4,8 @@ module Handrail
   module Families
     # Something asked for: a choice, a text, a number or a length. demand - true where it says what
     # the prescription demands or forbids; same_as - the option of the product that must be chosen
-    # alike; record - true where it is kept for the record alone; held_by - the checks that hold it;
+    # alike; record - true where it is kept for the record alone; clinics - true
+    # where the wearer never sets it; held_by - the checks that hold it;
     # at_most, at_least - the setting or the field of the order that it may not pass.
     Field =
       Value.new(
@@ -20,6 +21,7 @@ module Handrail
         :least,
         :most,
         :record,
+        :clinics,
         :held_by,
         :at_most,
         :at_least,

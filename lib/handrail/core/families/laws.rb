@@ -19,6 +19,7 @@ module Handrail
         def all
           [
             Allowed,
+            LooksAgain,
             NoWayBack,
             OneAction,
             OrderedIsHeld,

@@ -5,9 +5,17 @@ module Handrail
     # Puts what a family names by key from knowledge/common.yml in its place, before the family is
     # held against its schema.
     module Shared
+      # what a family is filled at: lists of items, or of keys of common.yml; and mappings
+      LISTS = %w[checks prepare apply doff problems timers stages].freeze
+      MAPPINGS = %w[cautions wear recheck].freeze
+      private_constant :LISTS, :MAPPINGS
+
       # raw - the family as parsed. Returns it filled. Raises Knowledge::Faulty for a key that is
-      # not there.
+      # not there, and for what can not be filled.
       def self.fill(raw)
+        raise Knowledge::Faulty, "the file holds no family" unless raw.is_a?(Hash)
+
+        refuse_shapes(raw)
         common = Knowledge.common
         filled = raw.dup
         put(filled, "cautions") do |cautions|
@@ -34,6 +42,32 @@ module Handrail
         put(filled, "cautions") { |cautions| with_raised(cautions, filled, common["stop"]) }
         filled
       end
+
+      # what stands where a list or a mapping has to
+      def self.refuse_shapes(raw)
+        faults = raw.slice(*LISTS).reject { |_, list| items?(list) }.keys
+        faults.map! { |key| "#{key}: a list of items is needed" }
+        maps = raw.slice(*MAPPINGS).reject { |_, map| map.is_a?(Hash) }
+        faults += maps.keys.map { |key| "#{key}: keys with what belongs to them are needed" }
+        faults +=
+          bare(raw["problems"]).map do |key|
+            "problems.#{key}: a list of remedies, each with its opens, is needed"
+          end
+        raise Knowledge::Faulty, faults.first(5).join("; ") if faults.any?
+      end
+
+      def self.items?(list) =
+        list.is_a?(Array) && list.all? { |one| one.is_a?(String) || one.is_a?(Hash) }
+
+      # keys of problems without remedies
+      def self.bare(problems)
+        own = problems.is_a?(Array) ? problems.grep(Hash) : []
+        own.reject { |one| remedies?(one["remedies"]) }.map { |one| one["key"] }
+      end
+
+      def self.remedies?(list) =
+        list.is_a?(Array) && list.all? { |one| one.is_a?(Hash) && one["opens"].is_a?(Array) }
+      private_class_method :refuse_shapes, :items?, :bare, :remedies?
 
       # where last resorts lead, in order
       LAST = %w[measure size prescriber].freeze

@@ -56,11 +56,14 @@ module Handrail
 
         def marks(family)
           said =
-            family.settings.flat_map do |field|
-              [field.label, *field.choices.to_a.map(&:label)].map do |text|
-                ["marks.settings.#{field.key}", text]
+            family
+              .settings
+              .reject(&:clinics)
+              .flat_map do |field|
+                [field.label, *field.choices.to_a.map(&:label)].map do |text|
+                  ["marks.settings.#{field.key}", text]
+                end
               end
-            end
           [["marks.says", family.marks["says"]], *said]
         end
 

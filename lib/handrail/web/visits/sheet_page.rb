@@ -92,7 +92,7 @@ module Handrail
         # Marks by side: [[side or nil, [[label, value], ...]], ...].
         def marks
           visit.sides.filter_map do |side|
-            written = visit.settings(side).select { |_, row| row }
+            written = visit.settings(side).select { |field, row| row && !field.clinics }
             next if written.empty?
 
             lines = written.map { |field, row| [say(field.label), say(field.say(row))] }
