@@ -33,11 +33,16 @@ module Handrail
       # Why something may not go on. block - a Fitting::Block; visit - the Handrail::Visit it was
       # found at.
       def block(block, visit)
-        said = t("blocks.#{block.code}", **block_figures(block, visit))
+        own = "blocks.#{block.code}_animal"
+        key = visit.patient.animal? && I18n.exists?(own) ? own : "blocks.#{block.code}"
+        said = t(key, **block_figures(block, visit))
         return said unless block.side && visit.sides.size > 1 && !SIGNS.include?(block.code)
 
         "#{block.side.capitalize}: #{said}"
       end
+
+      # Who is called, and how soon. urgency - of a stop; animal - whether the wearer is one
+      def urgent(urgency, animal: false) = t("#{animal ? "urgency_animal" : "urgency"}.#{urgency}")
 
       # What a visit needs next. finding, figures - of a Fitting::NextStep, or as a summary keeps
       # them.
@@ -253,7 +258,7 @@ module Handrail
         when :stop
           {
             sign: sign(figures.merge(side: block.side)),
-            urgency: t("urgency.#{figures[:urgency]}")
+            urgency: urgent(figures[:urgency], animal: visit.patient.animal?)
           }
         when :limit_passed
           { sign: "#{sign(figures)}." }

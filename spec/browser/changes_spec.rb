@@ -192,7 +192,7 @@ RSpec.describe "One thing changed, in a browser" do
     click_button "Done, look again"
     expect(page).to have_css(".history", text: /trim the plate to the print, 104 mm to 98 mm/i)
     # the foot is printed anew, and the dog walks: standing and from behind
-    expect(open_again(made)).to include("print", "landing")
+    expect(open_again(made)).to include("plate", "landing")
     look_at_all(made, fitter)
     expect(record(made).gates.open?(:teach)).to be true
     expect(axe).to be_empty

@@ -37,4 +37,24 @@ RSpec.describe Handrail::Followup::Letters do
       "take it off and tell us at once"
     )
   end
+
+  it "asks an owner for the lead, not for clothes" do
+    of = ->(occasion, animal) do
+      described_class.say(
+        occasion,
+        "en",
+        clinic: "Heron Quay",
+        phone: "",
+        name: "Leo",
+        day: Date.new(2026, 12, 3),
+        time: "09:40",
+        animal: animal
+      )
+    end
+    expect(of["booked", true]).to include("your dog's visit", "a lead")
+    expect(of["booked", true]).not_to include("clothes")
+    expect(of["booked", false]).to include("clothes")
+    # what has no words of its own is said as to anybody
+    expect(of["moved", true]).to eq of["moved", false]
+  end
 end

@@ -44,7 +44,8 @@ module Handrail
         3 => "Sizing::Sheets::WrapStrapsV3"
       },
       "strap_ends" => {
-        2 => "Sizing::Sheets::StrapEnds"
+        2 => "Sizing::Sheets::StrapEnds",
+        3 => "Sizing::Sheets::StrapEndsV3"
       },
       "strut" => {
         1 => "Sizing::Sheets::Strut"

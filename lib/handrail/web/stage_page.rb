@@ -108,7 +108,9 @@ module Handrail
 
       # Open stop signs: [Fitting::Stop, its words, how urgent in words].
       def stop_signs
-        visit.stops.map { |stop| [stop, Wording.stop(stop), Wording.t("urgency.#{stop.urgency}")] }
+        visit.stops.map do |stop|
+          [stop, Wording.stop(stop), Wording.urgent(stop.urgency, animal: visit.patient.animal?)]
+        end
       end
 
       # What has changed since the fitting was pinned, as a Store::Offer, or nil.

@@ -10,9 +10,11 @@ module Handrail
     module Letters
       class << self
         # occasion - "booked", "moved", "cancelled" or "no_show"; language - a key of Language::ALL,
-        # else English; day - a Date; time - "09:40"; phone - of the clinic, may be empty
-        def say(occasion, language, clinic:, phone:, name:, day:, time:)
-          texts = all.fetch("letters").fetch(occasion)
+        # else English; day - a Date; time - "09:40"; phone - of the clinic, may be empty; animal - whether
+        # the wearer is one
+        def say(occasion, language, clinic:, phone:, name:, day:, time:, animal: false)
+          letters = all.fetch("letters")
+          texts = (letters["#{occasion}_animal"] if animal) || letters.fetch(occasion)
           key = texts.key?(language) ? language : "en"
           format(
             texts.fetch(key),

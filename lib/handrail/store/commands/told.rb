@@ -30,7 +30,8 @@ module Handrail
                     phone: visit.clinic.phone,
                     name: addressed(patient),
                     day: local.to_date,
-                    time: local.strftime("%H:%M")
+                    time: local.strftime("%H:%M"),
+                    animal: patient.animal?
                   )
               }
             ]
