@@ -163,7 +163,10 @@ RSpec.describe "What a closed visit says", :rolled_back do
     unmoved(%w[letters]) do
       allow(Handrail::Followup::Letters).to receive(:all).and_raise("no letter is read here")
     end
-    read = Handrail::Edition::FILES + %w[letters common girths common_passwords]
+    unmoved(%w[hazards]) do
+      allow(Handrail::Families::Hazards).to receive(:all).and_raise("no hazard is read here")
+    end
+    read = Handrail::Edition::FILES + %w[letters hazards common girths common_passwords]
     files =
       Dir[File.join(Handrail::Knowledge::FOLDER, "*.*")].map { |path| File.basename(path, ".*") }
     expect(files - read).to be_empty, "a file of knowledge that nothing here edits"
