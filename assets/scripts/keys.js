@@ -60,6 +60,13 @@ const strike = () => {
   summary.parentElement.querySelector("[name=reason]").focus();
 };
 
+// a check that fails in two ways is not answered by one key: it goes to the ways, and Tab and Enter say which
+const no = () => {
+  const way = document.querySelector(".is-current [data-way]");
+  if (way) way.focus();
+  else press('[data-key="n"], [data-key="no"]');
+};
+
 const ACTIONS = {
   unit: () => flip("unit"),
   side: () => flip("side"),
@@ -69,7 +76,7 @@ const ACTIONS = {
   down: () => move(1),
   up: () => move(-1),
   yes: () => press('[data-key="y"], [data-key="yes"]'),
-  no: () => press('[data-key="n"], [data-key="no"]'),
+  no,
   pedal: () => press('[data-key="Space"]'),
   meant: () => press('[data-key="meant"]'),
 };

@@ -10,13 +10,17 @@ module Handrail
   #   Wording.block(block, visit) # => "Left: “Slipped after 10 m walk” has failed. Change one thing, then look
   #   again."
   module Wording
-    WORDS = Dir[File.join(__dir__, "wording", "*.yml")].freeze
+    # the program's own words, and those of the wearer's sheet in every language
+    WORDS = [
+      *Dir[File.join(__dir__, "wording", "*.yml")],
+      *Dir[File.join(Language::FOLDER, "*", "sheet.yml")]
+    ].freeze
     I18n.load_path.concat(WORDS)
     # a text is looked up once, and then filled
     I18n::Backend::Simple.include(I18n::Backend::Memoize)
     # somebody else may have had the words loaded before ours were on the path
     I18n.backend.load_translations(*WORDS)
-    I18n.available_locales = %i[en de]
+    I18n.available_locales = Language::ALL.keys.map(&:to_sym)
     I18n.default_locale = :en
 
     class << self

@@ -301,7 +301,7 @@ RSpec.describe "Measuring and sizing, shape by shape" do
     look_at("size")
     expect(page).to have_css(
       ".sheet-lines",
-      text: /Straps needed.*7.*Added straps cut to.*45 cm/m
+      text: /Straps needed.*6.*Added straps cut to.*45 cm/m
     ).and have_css(".headline", text: "M")
   end
 

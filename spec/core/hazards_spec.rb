@@ -60,7 +60,9 @@ RSpec.describe Handrail::Families::Hazards do
   end
 
   it "has words for every gate that it names" do
-    expect(Handrail::Fitting::BLOCKS).to match_array I18n.t!("blocks").keys
+    expect(Handrail::Fitting::BLOCKS).to match_array(
+      I18n.t!("blocks").keys.reject { |key| key.end_with?("_animal") }
+    )
   end
 
   it "is the document" do

@@ -31,7 +31,7 @@ RSpec.describe Handrail::Language do
     it "holds nothing in #{key} that no sheet shows any more" do
       raw =
         Handrail::Knowledge.read(
-          File.join(Handrail::Knowledge::FOLDER, "languages", "#{key}.yml"),
+          File.join(described_class::FOLDER, key, "texts.yml"),
           schema: "language"
         )
       texts = families.flat_map { |family| Handrail::Families::SheetTexts.of(family) }

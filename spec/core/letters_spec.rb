@@ -22,7 +22,7 @@ RSpec.describe Handrail::Followup::Letters do
 
   it "leaves no name unfilled, and says nothing of a telephone where there is none" do
     %w[booked moved cancelled no_show]
-      .product(%w[en de xx])
+      .product(%w[en de es xx])
       .each do |occasion, language|
         said = described_class.say(occasion, language, **about, phone: nil)
         expect(said).not_to match(/%|\{|0555/)

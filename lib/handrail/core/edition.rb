@@ -29,8 +29,11 @@ module Handrail
             [name, Knowledge.read(File.join(folder, "#{name}.yml"), schema: name)]
           end
         languages =
-          Dir[File.join(folder, "languages", "*.yml")].to_h do |path|
-            [File.basename(path, ".yml"), Knowledge.read(path, schema: "language").fetch("texts")]
+          Dir[File.join(folder, "languages", "*", "texts.yml")].to_h do |path|
+            [
+              File.basename(File.dirname(path)),
+              Knowledge.read(path, schema: "language").fetch("texts")
+            ]
           end
         from_text(JSON.generate({ **raw, "languages" => languages }))
       end

@@ -1,14 +1,27 @@
 # frozen_string_literal: true
 
 module Handrail
-  # What a wearer reads of the protocols, in their own language. English is the families' own; the
-  # others are files beside them, by the English text: a text that was changed since has no words
-  # there yet, and is shown in English.
+  # What a wearer reads, in their own language: one folder of knowledge/languages a language, with the words of
+  # the protocols (texts.yml), of the sheet (sheet.yml) and of letters (letters.yml). English is the families'
+  # own; the others go by the English text: a text that was changed since has no words there yet, and is
+  # shown in English.
   #
   #   Language.of("de").say("Stand") # => "Aufstehen"
   class Language
-    # key => its own name
-    ALL = { "en" => "English", "de" => "Deutsch" }.freeze
+    FOLDER = File.join(Knowledge::FOLDER, "languages")
+    # key => what a clinic tells a wearer about a visit, see Followup::Letters
+    LETTERS =
+      Dir[File.join(FOLDER, "*", "letters.yml")]
+        .to_h do |path|
+          [File.basename(File.dirname(path)), Knowledge.read(path, schema: "letters")]
+        end
+        .freeze
+    # key => its own name, English first
+    ALL =
+      LETTERS
+        .sort_by { |key, _| [key == "en" ? 0 : 1, key] }
+        .to_h { |key, one| [key, one.fetch("name")] }
+        .freeze
 
     # The language of a key, of the edition that is read by; English where it is none.
     def self.of(key) = Edition.here.language(key)

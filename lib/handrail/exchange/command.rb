@@ -7,16 +7,14 @@ module Handrail
     # What the commands that read a file and print rows have in common: how they are called, and how
     # they say what is wrong. A subclass gives USAGE, COLUMNS, NUMBERS (columns that are numbers),
     # NEEDED (options that must be given), `self.define(parser, given)` for its own options, and
-    # `rows(out)`, which puts rows into `out` with <<.
+    # `rows(out)`, which puts rows into `out` with <<; another `status` than 0 where rows are findings.
     class Command
       # arguments - those after the command's name; out, err - where to print. Returns the exit
       # status: 0, or 2 for a fault in call or files.
       def self.run(arguments, out: $stdout, err: $stderr)
         command = new(options(arguments))
-        BatchOutput
-          .new(self::COLUMNS, numbers: self::NUMBERS, format: command.format)
-          .print(out) { |rows| command.rows(rows) }
-        0
+        command.put(out)
+        command.status
       rescue Handrail::Error, OptionParser::ParseError => e
         err.puts(
           e.is_a?(OptionParser::ParseError) ? "#{e.message}. Call it so: #{self::USAGE}" : e.message
@@ -46,6 +44,16 @@ module Handrail
       def initialize(options) = @options = options
 
       def format = @options[:format]
+
+      # Prints all rows.
+      def put(out)
+        BatchOutput
+          .new(self.class::COLUMNS, numbers: self.class::NUMBERS, format: format)
+          .print(out) { |printed| rows(printed) }
+      end
+
+      # The exit status once all is printed.
+      def status = 0
 
       private
 

@@ -10,21 +10,6 @@ module Handrail
       NEEDED = [].freeze
       USAGE = "handrail hazards [--file HAZARDS.yml] [--markdown] [--format csv|json]"
 
-      def self.run(arguments, out: $stdout, err: $stderr)
-        command = new(options(arguments))
-        return out.puts(command.markdown).to_i if command.markdown?
-
-        BatchOutput
-          .new(COLUMNS, numbers: NUMBERS, format: command.format)
-          .print(out) { |rows| command.rows(rows) }
-        command.found? ? 1 : 0
-      rescue Handrail::Error, OptionParser::ParseError => e
-        err.puts(
-          e.is_a?(OptionParser::ParseError) ? "#{e.message}. Call it so: #{USAGE}" : e.message
-        )
-        2
-      end
-
       def self.define(parser, given)
         parser.on("--file FILE", "another file than the one that ships with it") do |v|
           given[:file] = v
@@ -40,8 +25,9 @@ module Handrail
         @lacking = Families::Hazards.lacking(@hazards)
       end
 
-      def markdown? = @options[:markdown]
-      def found? = @lacking.any?
+      # the document in the place of rows, where it is asked for
+      def put(out) = @options[:markdown] ? out.puts(markdown) : super
+      def status = @lacking.any? && !@options[:markdown] ? 1 : 0
 
       def rows(out)
         @lacking.each do |one|

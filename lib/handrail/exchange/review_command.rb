@@ -12,20 +12,6 @@ module Handrail
       NEEDED = [].freeze
       USAGE = "handrail review [--family NAME | --file FAMILY.yml] [--format csv|json]"
 
-      # See Command.run; 1 where there is a breach.
-      def self.run(arguments, out: $stdout, err: $stderr)
-        command = new(options(arguments))
-        BatchOutput
-          .new(COLUMNS, numbers: NUMBERS, format: command.format)
-          .print(out) { |rows| command.rows(rows) }
-        command.found? ? 1 : 0
-      rescue Handrail::Error, OptionParser::ParseError => e
-        err.puts(
-          e.is_a?(OptionParser::ParseError) ? "#{e.message}. Call it so: #{USAGE}" : e.message
-        )
-        2
-      end
-
       def self.define(parser, given)
         parser.on("--family NAME", "one of the families that ship with it") do |v|
           given[:family] = v
@@ -41,7 +27,7 @@ module Handrail
         @reviews = paths.map { |path| Families::Review.of(path) }
       end
 
-      def found? = @reviews.any? { |review| review.breaches.any? }
+      def status = @reviews.any? { |review| review.breaches.any? } ? 1 : 0
 
       # Puts one row a breach into `out`, by law, family and line.
       def rows(out)

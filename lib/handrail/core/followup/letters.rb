@@ -2,7 +2,7 @@
 
 module Handrail
   module Followup
-    # What a wearer is told about a visit, in their language: knowledge/letters.yml. Nothing that was
+    # What a wearer is told about a visit, in their language, see Language::LETTERS. Nothing that was
     # found at a visit is ever in it.
     #
     #   Letters.say("booked", "de", clinic: "Heron Quay", phone: "", name: "R. Quill",
@@ -13,31 +13,28 @@ module Handrail
         # else English; day - a Date; time - "09:40"; phone - of the clinic, may be empty; animal - whether
         # the wearer is one
         def say(occasion, language, clinic:, phone:, name:, day:, time:, animal: false)
-          letters = all.fetch("letters")
-          texts = (letters["#{occasion}_animal"] if animal) || letters.fetch(occasion)
-          key = texts.key?(language) ? language : "en"
+          words = all.fetch(language) { all.fetch("en") }
+          letters = words.fetch("letters")
           format(
-            texts.fetch(key),
+            (letters["#{occasion}_animal"] if animal) || letters.fetch(occasion),
             clinic: clinic,
             name: name,
-            day: day_in(key, day),
+            day: day_in(words, day),
             time: time,
-            phone: phone.to_s.empty? ? "" : format(all.fetch("phone").fetch(key), number: phone)
+            phone: phone.to_s.empty? ? "" : format(words.fetch("phone"), number: phone)
           )
         end
 
         private
 
-        def all
-          @all ||= Knowledge.read(File.join(ROOT, "knowledge", "letters.yml"), schema: "letters")
-        end
+        def all = Language::LETTERS
 
-        def day_in(key, day)
+        def day_in(words, day)
           format(
-            all.fetch("day").fetch(key),
-            weekday: all.fetch("weekdays").fetch(key)[day.wday],
+            words.fetch("day"),
+            weekday: words.fetch("weekdays")[day.wday],
             date: day.day,
-            month: all.fetch("months").fetch(key)[day.month - 1],
+            month: words.fetch("months")[day.month - 1],
             year: day.year
           )
         end

@@ -31,7 +31,7 @@ module Handrail
           "orthosis" => "device"
         }.freeze
         THIRD = /\b(the wearer|the patient|wearer's|they|somebody holds the)\b/i
-        # US school years (Kincaid and others, 1975)
+        # school years, see Readability
         GRADE = 6.0
 
         def look
@@ -113,9 +113,15 @@ module Handrail
         end
 
         def grade
-          found = Readability.grade(SheetTexts.of(family))
-          if found > GRADE
-            breach("wear", format("its reading grade is %.1f, above %.0f", found, GRADE))
+          Language::ALL.each_key do |key|
+            texts = SheetTexts.of(family).map { |text| Language.of(key).say(text) }
+            found = Readability.grade(texts, key)
+            next unless found && found > GRADE
+
+            breach(
+              "wear",
+              format("its reading grade in “%s” is %.1f, above %.0f", key, found, GRADE)
+            )
           end
         end
       end
