@@ -69,3 +69,4 @@ fs.writeFileSync(path.join(OUT, "manifest.json"), `${JSON.stringify({ sources: s
 fs.copyFileSync(at("node_modules", "bulma", "LICENSE"), path.join(OUT, "LICENSE-bulma"));
 fs.copyFileSync(at("node_modules", "htmx.org", "LICENSE"), path.join(OUT, "LICENSE-htmx"));
 fs.copyFileSync(at("node_modules", "idb", "LICENSE"), path.join(OUT, "LICENSE-idb"));
+fs.copyFileSync(at("node_modules", "@noble", "ciphers", "LICENSE"), path.join(OUT, "LICENSE-ciphers"));

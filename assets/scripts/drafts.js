@@ -4,6 +4,7 @@
 
 import { all, drop, put, unseal } from "./vault.js";
 import { keptBy, newKey, store } from "./store.js";
+import { empty, fill, slots } from "./slots.js";
 
 const HALF_A_DAY = 12 * 3600 * 1000;
 const RELAXED = { durability: "relaxed" };
@@ -13,11 +14,15 @@ const NOT_DRAFTED = ["authenticity_token", "seen", "page", "entry_key"];
 const sealed = new Map();
 const vault = {
   get: (name) => sealed.get(name) || null,
-  set(name, draft) {
+  async set(name, draft) {
     sealed.set(name, draft);
-    return put("drafts", { name }, draft, RELAXED);
+    fill(name, draft);
+    const made = await put("drafts", { name }, draft, RELAXED);
+    if (made) empty(name, draft.at);
+    return made;
   },
   drop(name) {
+    empty(name);
     if (sealed.delete(name)) drop("drafts", [Number(document.body.dataset.account), name]);
   },
 };
@@ -34,6 +39,7 @@ async function readSealed() {
       // sealed with a key that is no more
     }
   }
+  for (const [name, draft] of slots()) if (!(sealed.get(name)?.at > draft.at)) vault.set(name, draft);
 }
 
 export const dropDraft = (name) => kept.drop(name);

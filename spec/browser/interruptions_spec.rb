@@ -144,8 +144,6 @@ RSpec.describe "What goes wrong, and is not lost" do
     patient = make_patient(clinic, fitter)
     visit "/patients/#{patient.id}/orders/new?family=knee_unloader"
     fill("#prescriber", "Dr Unfinished")
-    # a hand needs a moment from the last key to the reload; sealing the draft needs less
-    sleep 0.5
     visit "/patients/#{patient.id}/orders/new?family=knee_unloader"
     expect(page).to have_field("prescriber", with: "Dr Unfinished")
     expect(page).to have_content("Typed here before and not saved yet")

@@ -17,8 +17,6 @@ RSpec.describe "In the middle of the work" do
 
   # what stands in a field after the page was left and opened again
   def after_reload(field)
-    # a hand needs a moment from the last key to the reload; sealing the draft needs less
-    sleep 0.5
     page.refresh
     find(field, visible: :all).value
   end

@@ -80,6 +80,9 @@ RSpec.describe "Random sequences of commands" do
     visit
       .checks(side)
       .filter_map do |check, place|
+        # what the straps answer rests on each of theirs, which is asked here by itself
+        next if check.answered_by && results.keys.any? { |key, _| key == check.answered_by }
+
         last = results[[check.key, place.to_s]]&.max_by { |row| row[:version] }
         good = last && last[:outcome] == "good" && last[:rests_on].to_h["piece"] == piece
         "#{side} #{check.key} #{place}" unless good || named.include?(check.key)

@@ -115,6 +115,22 @@ RSpec.describe "Two sides" do
       expect(record(pair).sides).to eq %w[right]
     end
 
+    it "leaves a stop that was dealt with dealt with, under the name that it had" do
+      answer("skin", "broken", "left")
+      run(
+        pair,
+        fitter,
+        :RecordStopAction,
+        stop: "ask:skin:left",
+        action: "referred",
+        who: "Dr Spec",
+        advice: "stays off"
+      )
+      ends("left")
+      expect(record(pair).stops.map(&:key)).to eq []
+      expect(store::Summaries.differences(clinic)).to eq []
+    end
+
     it "ends a side once, and one that is worn" do
       ends
       expect {

@@ -191,7 +191,7 @@ module Handrail
         found = settings(side).to_h { |field, row| [field.key, row && row[:typed]] }
         used, most = @visit.family.limit_sum(limit, @visit.config, found, side)
         step = @visit.family.option("step")&.value(@visit.config["step"]) || 0
-        { used: used, most: most } if used + step > most
+        { used: used, most: most } if most && used + step > most
       end
 
       def first_side = @visit.sides.first

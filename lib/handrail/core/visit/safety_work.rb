@@ -161,7 +161,7 @@ module Handrail
           .map do |row|
             ask = @visit.family.recheck_asks.find { |field| field.key == row[:field] }
             choice = ask&.choice(row[:answer])
-            side = row[:side] if @visit.sides.size > 1
+            side = row[:side] if @visit.pair?
             stop(
               ["ask", row[:field], side].compact.join(":"),
               row,
@@ -237,7 +237,7 @@ module Handrail
       end
 
       # of a pair each side is a stop of its own
-      def sided(key, row) = [key, *(row[:side] if @visit.sides.size > 1)].join(":")
+      def sided(key, row) = [key, *(row[:side] if @visit.pair?)].join(":")
 
       # a timed look that was not well, told by the entry that answered it
       def timed

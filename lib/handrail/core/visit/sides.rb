@@ -21,8 +21,12 @@ module Handrail
       def sides = Measuring::Plan.sides(side)
       def other_side = OTHER[side]
 
-      # A side as it is said where there is more than one of them: "left", else nil.
-      def said_side(side) = sides.one? ? nil : side
+      # Whether a pair was ordered, also once one of it has ended: what was written of one side is told
+      # apart by this, so that it keeps its name.
+      def pair? = Measuring::Plan.sides(prescription.side).size > 1
+
+      # A side as it is said where a pair was ordered: "left", else nil.
+      def said_side(side) = pair? ? side : nil
 
       # The sides of a pair that had ended when this visit was held.
       def ended_sides

@@ -18,7 +18,8 @@ module Handrail
               :steps_done,
               :slip_returns,
               :skin_findings,
-              :strap_settings
+              :strap_settings,
+              :side_ends
 
         class << self
           # The first rows of a clinic of each kind: kind => rows, with the wearer's names and the

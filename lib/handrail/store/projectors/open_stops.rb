@@ -10,7 +10,14 @@ module Handrail
               keys: %i[key],
               values: %i[visit_id patient_id side body holds urgency title text figures version],
               practice: true
-        reads :safety_questions, :stop_actions, :recheck_answers, :skin_findings, :changes
+        reads :safety_questions,
+              :stop_actions,
+              :recheck_answers,
+              :skin_findings,
+              :changes,
+              :side_ends,
+              :visit_timers,
+              :entries
 
         def rows
           visit = visits.reverse.find(&:opened_at) or return []
