@@ -11,6 +11,7 @@ usages =
     TrendCommand
     ReviewCommand
     HazardsCommand
+    RehearseCommand
   ].map { |command| "  bin/#{Handrail::Exchange.const_get(command)::USAGE}" }
 
 case name = ARGV.shift
@@ -28,6 +29,11 @@ when "hazards"
   exit Handrail::Exchange::HazardsCommand.run(ARGV)
 when "review"
   exit Handrail::Exchange::ReviewCommand.run(ARGV)
+when "rehearse"
+  exit Handrail::Exchange::RehearseCommand.run(ARGV)
+when "rehearsals"
+  require_relative "rehearsals"
+  Handrail::GoldenWalk.write
 when "clinic"
   require_relative "clinic"
 when "timings", "screenshots", "benchmark", "demo", "summaries"

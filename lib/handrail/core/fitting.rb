@@ -86,6 +86,9 @@ module Handrail
           }
         end
 
+        # The same in one word, without what it rested on: "check_failed:left:no_pinch".
+        def key = [code, side, subject, place].map(&:to_s).reject(&:empty?).join(":")
+
         # Whether a senior's word can let it pass at all.
         def passable? = PASSABLE.include?(code)
       end

@@ -72,7 +72,6 @@ module Handrail
                    :checks,
                    :slips,
                    :slips_out,
-                   :reached,
                    :tries,
                    :checklist,
                    :applying,
@@ -85,6 +84,7 @@ module Handrail
                    :fitted_at,
                    :back_at,
                    :sent_away_with
+    def_delegators :remedy_work, :reached, :problems_shown, :offers
     def_delegators :body_work, :skin, :skin_waiting, :words, :word_here, :photos, :alignments
     def_delegators :cross_work, :cross_question, :forecast
     def_delegators :pressure_work, :pressures, :thinned, :pulls, :least_pulls
@@ -389,6 +389,7 @@ module Handrail
     def cross_work = @cross_work ||= CrossWork.new(self)
     def size_work = @size_work ||= SizeWork.new(self)
     def fit_work = @fit_work ||= FitWork.new(self)
+    def remedy_work = @remedy_work ||= RemedyWork.new(self)
     def pressure_work = @pressure_work ||= PressureWork.new(self)
     def safety_work = @safety_work ||= SafetyWork.new(self)
 

@@ -53,6 +53,21 @@ module Handrail
         new(parts)
       end
 
+      # The chart as it is read for a family: where the maker names no posture or tension, the family's, else
+      # the site's. rows - Rows; family - a Families::Family
+      def self.for_family(rows, family)
+        build(
+          rows.map do |row|
+            need = family.needs.find { |one| one.site == row.site }
+            site = Anatomy::Vocabulary.default[row.site]
+            row.with(
+              posture: row.posture || need&.posture || site&.posture,
+              tension: row.tension || need&.tension || site&.tension
+            )
+          end
+        )
+      end
+
       def self.check(rows)
         rows.each_with_index do |row, i|
           next unless row.min > row.max

@@ -70,12 +70,6 @@ module Handrail
         slips.reject { |row| closed.include?(row[:id]) }
       end
 
-      # Whether a remedy is at its limit on a side, as figures: { setting: "Dials", value: "high" }
-      # or { used: 6, most: 6 }; nil while there is room.
-      def reached(remedy, side = first_side)
-        at_setting(remedy, side) || at_limit(remedy, side)
-      end
-
       # What is to be known of this wearer before something is done that can not be undone, as it is
       # called; nil where it is known. one - a Families::Step or Remedy
       def bound_lacking(one, side = first_side)
@@ -176,23 +170,6 @@ module Handrail
       end
 
       private
-
-      def at_setting(remedy, side)
-        remedy.until.to_h.each do |key, value|
-          field, row = settings(side).find { |one, _| one.key == key }
-          return { setting: field.label, value: value } if row && row[:typed] == value
-        end
-        nil
-      end
-
-      # one more step of it would pass the limit
-      def at_limit(remedy, side)
-        limit = @visit.family.limits.find { |one| one.option == remedy.limit } or return
-        found = settings(side).to_h { |field, row| [field.key, row && row[:typed]] }
-        used, most = @visit.family.limit_sum(limit, @visit.config, found, side)
-        step = @visit.family.option("step")&.value(@visit.config["step"]) || 0
-        { used: used, most: most } if most && used + step > most
-      end
 
       def first_side = @visit.sides.first
 

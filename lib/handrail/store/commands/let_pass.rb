@@ -8,6 +8,7 @@ module Handrail
       # the reason is shown for ever.
       #
       #   LetPass.new("reason" => "carer comes Friday")
+      #   LetPass.new("reason" => "carer comes Friday", "only" => ["check_failed:no_pinch"])
       #
       # Refuses from anyone but a senior, and from one whose word the clinic does not let count
       # there, before size and device are there, and under a stop sign.
@@ -19,6 +20,9 @@ module Handrail
               most: 500,
               missing: "Write the reason; it is shown for ever.",
               short: "Write the reason in a few words; it is shown for ever."
+
+        # Fitting::Block#keys of the blocks that are meant, all that stand where there is none
+        input :only, :keys
 
         def authorize!(account)
           super
@@ -32,6 +36,7 @@ module Handrail
         def decide(visit)
           pass!(visit)
           blocks = visit.gates.passable
+          blocks = blocks.select { |block| only.include?(block.key) } if only.any?
           if blocks.empty?
             unacceptable("reason", "Nothing stands in the way; there is nothing to let pass.")
           end

@@ -48,15 +48,17 @@ module Handrail
         end
 
         def faults(clinic, wearer, made, product)
-          config =
-            made.config(
-              { "side" => chosen_side(made), **fields },
-              product ? product.options.to_h : {}
+          ordered =
+            Families::OrderFaults.of(
+              made,
+              side: chosen_side(made),
+              fields: fields,
+              options: product&.options&.to_h,
+              name: product&.full_name
             )
           {
             "product_id" => ("Choose a product." unless product),
-            "side" =>
-              ("Choose a side." unless made.sides.empty? || made.sides.include?(chosen_side(made))),
+            "side" => nil,
             "patient" =>
               (
                 unless made.species.include?(wearer.species)
@@ -65,34 +67,11 @@ module Handrail
               ),
             "prescriber" => ("Write who prescribed it." unless prescriber),
             "prescribed_on" => prescribed_fault(clinic.today),
-            **field_faults(made, product, config)
+            **ordered
           }
         end
 
-        def field_faults(made, product, config)
-          made
-            .fields_for(config)
-            .to_h do |field|
-              [
-                "fields[#{field.key}]",
-                field.fault(fields[field.key]) || (product && unlike(made, field, product))
-              ]
-            end
-        end
-
-        # a lone choice is made already
-        def chosen_side(made) = side || (made.sides.one? ? made.sides.first : nil)
-
-        # the order and the product must say the same where a field asks for it
-        def unlike(made, field, product)
-          option = field.same_as && made.option(field.same_as) or return
-          own = product.options[option.key] || option.default
-          typed = fields[field.key].to_s
-          return if typed.empty? || typed == own
-
-          "#{field.label}: #{product.full_name} is made for #{option.print(own).downcase}. Choose that, or " \
-            "another product."
-        end
+        def chosen_side(made) = Families::OrderFaults.side(made, side)
 
         def prescribed_fault(today)
           if Quantity::Day.read(prescribed_on) > today

@@ -22,26 +22,11 @@ module Handrail
             ]
           end
 
-          # The chart as it is read for a family: where the maker names no posture or tension, the
-          # family's, else the site's.
-          def chart_for(family)
-            CHARTS.remember([id, family.digest]) do
-              Sizing::Chart.build(rows.map { |row| settled(row, family) })
-            end
-          end
+          # The chart as it is read for a family, see Sizing::Chart.for_family.
+          def chart_for(family) =
+            CHARTS.remember([id, family.digest]) { Sizing::Chart.for_family(rows, family) }
 
           def rule = Sizing::TieRule.new(tie_rule, primary: primary_site)
-
-          private
-
-          def settled(row, family)
-            need = family.needs.find { |one| one.site == row.site }
-            site = Anatomy::Vocabulary.default[row.site]
-            row.with(
-              posture: row.posture || need&.posture || site&.posture,
-              tension: row.tension || need&.tension || site&.tension
-            )
-          end
         end
 
       # revisions that were read; one that is asked for is answered by what was read for it, whatever

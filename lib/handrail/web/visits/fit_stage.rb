@@ -34,7 +34,7 @@ module Handrail
           # offers, or nil.
           def wrong
             problem = named_problem || failed_problem or return
-            @wrong ||= Wrong[problem: problem, offers: advice(problem).offers]
+            @wrong ||= Wrong[problem: problem, offers: visit.offers(problem, side)]
           end
 
           # What else may show itself in the check that failed.
@@ -179,18 +179,6 @@ module Handrail
 
           private
 
-          def advice(problem)
-            reached =
-              problem.remedies.to_h { |remedy| [remedy.key, visit.reached(remedy, side)] }.compact
-            Fitting::Advice.new(
-              problem,
-              changes: own_changes,
-              config: visit.config,
-              record: visit.what_worked(problem.key),
-              reached: reached
-            )
-          end
-
           def changed(change, ended)
             gone = ended[change.seq]
             values = [change.before, change.after].any?
@@ -204,15 +192,14 @@ module Handrail
             ]
           end
 
-          def own_changes = visit.all_changes.select { |one| one.side.nil? || one.side == side }
           def named_problem = problems.find { |problem| problem.key == given("problem") }
 
           def failed_problem = shown_by_failure.first
 
-          # problems that show in the first check that failed
+          # problems that show in the first check that failed, those first that are named so
           def shown_by_failure
-            failed = checklist.failed.first or return []
-            problems.select { |problem| problem.shown_by?(failed.check.key, failed.result.way) }
+            shown = visit.problems_shown(side).map(&:key)
+            problems.select { |one| shown.include?(one.key) }
           end
         end
 
