@@ -42,7 +42,9 @@ module Handrail
     # no other strap may be closed before it, why - the reason; opens - the checks to look at again
     # once it is done; at_home - the words for the wearer's sheet, false for what only the clinic
     # does; needs - what an earlier step gives; gives - what later ones need; for_good - what can not be
-    # undone, in words; within - the sheet, site or setting of this wearer that bounds it; by - who may do it.
+    # undone, in words; within - the sheet, site or setting of this wearer that bounds it; by - who may do it;
+    # shows - what its picture on the wearer's sheet shows, the strap where nothing is said; at - where that
+    # is: levels, or names of points of the figure; view - another figure than the device's.
     Step =
       Value.new(
         :key,
@@ -60,10 +62,16 @@ module Handrail
         :for_good,
         :within,
         :by,
-        :variants
+        :variants,
+        :shows,
+        :at,
+        :view
       ) do
         include Conditional
         include Varied
+
+        # What its picture shows, or nil.
+        def pictured = shows || (strap && "strap")
       end
 
     # A way in which a check fails. mend - where the remedy has to move it; past - "over" or "under" where a

@@ -15,8 +15,8 @@ module Handrail
       # A reading on the figure. site - Anatomy::Site; value - printed or nil; state - :active,
       # :done or :waiting; expected - what it will probably be, in words, or nil.
       Tape = Value.new(:site, :name, :value, :state, :expected)
-      # A strap: number, level, state - :done, :active or :waiting.
-      Strap = Value.new(:number, :level, :state)
+      # A strap: number, level, state - :done, :active or :waiting; mark - how far it is pulled, in words.
+      Strap = Value.new(:number, :level, :state, :mark)
       # A point that somebody showed, in the picture's own frame, with what is said of it.
       Spot = Value.new(:x, :y, :words)
       # A device on the figure: shells as [low, high] in mm, upright - "outer", "inner" or nil,

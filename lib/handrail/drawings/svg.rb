@@ -32,6 +32,13 @@ module Handrail
         @parts << "</a>"
       end
 
+      # Everything drawn inside is moved, turned or looks as the group says.
+      def group(**attrs)
+        @parts << "<g#{attributes(attrs)}>"
+        yield
+        @parts << "</g>"
+      end
+
       def path(points, **attrs) = element(:path, d: points, **attrs)
       def text(x, y, said, **attrs) = element(:text, said, x: n(x), y: n(y), **attrs)
       def line(x1, y1, x2, y2, **attrs) =

@@ -56,20 +56,30 @@ module Handrail
           .squeeze(" \n")
           .freeze
 
-      # What was made.
-      Made = Value.new(:bytes, :pages) { def sha256 = Digest::SHA256.hexdigest(bytes) }
+      # in points: what lies between two steps, and between a picture and its words
+      GAP = 14
+      BESIDE = 9
+
+      # What was made. filled - how much of the last page is used, from 0 to 1
+      Made = Value.new(:bytes, :pages, :filled) { def sha256 = Digest::SHA256.hexdigest(bytes) }
+
+      # How steps are set. picture - how wide the picture of a step is, air - what is left below each row of them
+      # (points); empty - true where only the pages are wanted, with room in place of drawings
+      Look = Value.new(:picture, :air, :empty)
+      USUAL = Look[picture: 92, air: 0]
 
       # title; head - lines of the letterhead; foot - a line at the foot of every page; at - the time
-      # that the paper says it was made; size; large. Yields the Paper.
-      def self.make(title:, head:, foot:, at:, size: "A4", large: false)
-        paper = new(title, at, size, large)
+      # that the paper says it was made; size; large; look - a Look. Yields the Paper.
+      def self.make(title:, head:, foot:, at:, size: "A4", large: false, look: USUAL)
+        paper = new(title, at, size, large, look)
         paper.head(head, title)
         yield paper
         paper.finish(foot)
       end
 
-      def initialize(title, at, size, large)
+      def initialize(title, at, size, large, look)
         @large = large
+        @look = look
         @pdf =
           Prawn::Document.new(
             page_size: size,
@@ -93,41 +103,55 @@ module Handrail
 
       def head(lines, title)
         first, *rest = lines
-        pdf.text(clean(first), size: @large ? 13 : 10, style: :bold, color: SOFT)
-        rest.each { |line| pdf.text(clean(line), size: @large ? 11 : 8.5, color: SOFT) }
+        pdf.text(clean(first), size: @large ? 14 : 10, style: :bold, color: SOFT)
+        small = @large ? 14 : 8.5
+        (@large ? [rest.join(", ")] : rest).each do |line|
+          pdf.text(clean(line), size: small, color: SOFT)
+        end
         pdf.move_down 8
         pdf.text(clean(title), size: @large ? 20 : 17, style: :bold, color: INK)
         pdf.move_down 6
       end
 
-      def heading(words)
-        pdf.start_new_page if pdf.cursor < 60
-        pdf.move_down @large ? 4 : 8
-        pdf.text(clean(words), size: @large ? 16 : 11.5, style: :bold, color: INK)
-        pdf.move_down 2
-      end
+      # Stands on the page on which what comes below it begins.
+      def heading(words) = @heading = clean(words)
 
       def text(words, strong: false)
-        pdf.text(clean(words), size: text_size, style: strong ? :bold : :normal, color: INK)
+        style = strong ? :bold : :normal
+        room(pdf.height_of(clean(words), size: text_size, style: style))
+        pdf.text(clean(words), size: text_size, style: style, color: INK)
       end
 
-      # items - texts, or [strong text, text] pairs; ordered - with numbers
+      # items - texts, or [strong text, text] pairs; ordered - with numbers. No item is broken over a page, and
+      # none stands alone on one
       def list(items, ordered: false)
-        items.each_with_index do |item, i|
-          lead = ordered ? "#{i + 1}." : "•"
-          strong, more = item.is_a?(Array) ? item : [nil, item]
-          parts = [{ text: "#{lead} " }]
-          parts << { text: "#{clean(strong).chomp(".")}. ", styles: [:bold] } if strong
-          parts << { text: clean(more) }
-          pdf.indent(8) do
-            pdf.formatted_text(parts.map { |one| { size: text_size, color: INK, **one } })
-          end
+        lines = items.each_with_index.map { |item, i| listed(item, ordered ? "#{i + 1}." : "•") }
+        heights = lines.map { |line| pdf.height_of_formatted(line, width: pdf.bounds.width - 8) }
+        lines.each_with_index do |line, i|
+          # the first two together, and the last two
+          room(i.zero? || i == lines.size - 2 ? heights[i, 2].sum : heights[i])
+          pdf.indent(8) { pdf.formatted_text(line) }
         end
+      end
+
+      # steps with their pictures, two beside each other, none broken over a page. cards - [number, svg, strong
+      # text, text]
+      def cards(cards)
+        cards.each_slice(2) do |pair|
+          height = pair.map { |card| card_height(card) }.max
+          room(height)
+          top = pdf.cursor
+          pair.each_with_index { |card, i| card(card, [i * (card_width + GAP), top], height) }
+          pdf.move_cursor_to(top - height)
+        end
+        pdf.move_down 4
       end
 
       # rows - Arrays of texts; header - true where the first row names the columns
       def table(rows, header: false, widths: nil)
         return if rows.empty?
+
+        room(3 * (text_size + 8))
 
         cells = rows.map { |row| row.map { |cell| clean(cell) } }
         options = widths ? { column_widths: widths } : { width: pdf.bounds.width }
@@ -147,8 +171,11 @@ module Handrail
 
       # svg - a drawing of ours; width - in points
       def drawing(svg, width: 220)
-        styled = svg.sub(/(<svg[^>]*>)/, "\\1<style>#{STYLE}</style>")
-        pdf.svg(styled, width: width, position: :center, enable_web_requests: false)
+        room(width) if @large
+        # those of a wearer are square
+        return pdf.move_down(width + 6) if @look.empty
+
+        pdf.svg(styled(svg), width: width, position: :center, enable_web_requests: false)
         pdf.move_down 6
       end
 
@@ -181,18 +208,85 @@ module Handrail
         pdf.move_down 4
       end
 
+      # for wearers the foot is said once, as large as the rest
       def finish(foot)
-        pdf.number_pages(
-          "#{clean(foot)}   <page> / <total>",
-          at: [pdf.bounds.left, -18],
-          size: 8,
-          color: SOFT
-        )
+        room(0) if @heading
+        text(foot) if @large
+        filled = 1 - (pdf.cursor / pdf.bounds.height)
+        numbers = @large ? "<page> / <total>" : "#{clean(foot)}   <page> / <total>"
+        pdf.number_pages(numbers, at: [pdf.bounds.left, -18], size: @large ? 14 : 8, color: SOFT)
         pages = pdf.page_count
-        Made[bytes: pdf.render, pages: pages]
+        Made[bytes: pdf.render, pages: pages, filled: filled]
       end
 
       private
+
+      def drawn(svg, top)
+        pdf.svg(styled(svg), at: [0, top], width: @look.picture, enable_web_requests: false)
+      end
+
+      # in our own font, which goes along with the paper
+      def styled(svg) =
+        svg.sub(/(<svg[^>]*>)/, "\\1<style>text { font-family: DejaVu; } #{STYLE}</style>")
+
+      def card_width = (pdf.margin_box.width - GAP) / 2
+      def words_width = card_width - @look.picture - BESIDE
+
+      def card_height(card)
+        words = pdf.height_of_formatted(said_on(card), width: words_width)
+        [words, @look.picture].max + 12 + @look.air
+      end
+
+      def said_on((number, _, strong, more))
+        [
+          { text: "#{number}  #{clean(strong).chomp(".")}. ", styles: [:bold] },
+          { text: clean(more) }
+        ].map { |one| { size: text_size, color: INK, **one } }
+      end
+
+      def card(card, at, height)
+        pdf.bounding_box(at, width: card_width, height: height) do
+          pdf.stroke_color(LINE)
+          pdf.line_width(0.5)
+          pdf.stroke_horizontal_line(0, card_width, at: height - 2)
+          pdf.fill_color("F7F4EE")
+          pdf.fill_rounded_rectangle([0, height - 6], @look.picture, @look.picture, 4)
+          pdf.fill_color(INK)
+          drawn(card[1], height - 6) unless @look.empty
+          pdf.formatted_text_box(
+            said_on(card),
+            at: [@look.picture + BESIDE, height - 6],
+            width: words_width,
+            height: height
+          )
+        end
+      end
+
+      # a new page where so much (points) does not fit on this one, with the heading that waits
+      def room(height)
+        above = @heading ? (@large ? 4 : 8) + (heading_size * 1.4) + 2 : 0
+        if pdf.cursor < [height + above, @heading ? 60 : 0].max && pdf.y < pdf.bounds.absolute_top
+          pdf.start_new_page
+        end
+        return unless @heading
+
+        words = @heading
+        @heading = nil
+        pdf.move_down @large ? 4 : 8
+        pdf.text(words, size: heading_size, style: :bold, color: INK)
+        pdf.move_down 2
+      end
+
+      def heading_size = @large ? 16 : 11.5
+
+      # an item of a list as formatted text
+      def listed(item, lead)
+        strong, more = item.is_a?(Array) ? item : [nil, item]
+        parts = [{ text: "#{lead} " }]
+        parts << { text: "#{clean(strong).chomp(".")}. ", styles: [:bold] } if strong
+        parts << { text: clean(more) }
+        parts.map { |one| { size: text_size, color: INK, **one } }
+      end
 
       # "M 1 2 L 3 4 M 5 6" => [[[1, 2], [3, 4]], [[5, 6]]]
       def strokes(path)

@@ -61,13 +61,67 @@ module Handrail
         DRAWN.remember(made.key) { made.to_s }
       end
 
+      # One step of putting on or taking off, for the wearer's sheet. step - a Families::Step; straps -
+      # [Families::Strap, state] pairs as they are then; label - the step in words
+      def step(step, straps, label:)
+        shown = step.view ? Anatomy::Figure.fetch(step.view) : @visit.figure
+        raw = @visit.family.drawing
+        pulled = straps.find { |_, state| state == :active }&.first
+        made =
+          Drawings::StepPicture.new(
+            shown,
+            shows: step.pictured || "whole",
+            at: places(step),
+            active: pulled&.number,
+            label: label,
+            profile: @visit.profile(shown, @side),
+            side: @side || side_on(shown),
+            device: raw ? device(raw, straps) : straps_alone(straps)
+          )
+        DRAWN.remember(made.key) { made.to_s }
+      end
+
+      # The device as it is worn, each strap with the mark to which it is pulled, for the wearer's sheet; nil where
+      # no strap has one. marks - key of a strap => words
+      def marked(straps, marks, label:)
+        return if straps.none? { |strap, _| marks[strap.key] && strap.level }
+
+        raw = @visit.family.drawing
+        shown = @visit.figure
+        made =
+          Drawings::StepPicture.new(
+            shown,
+            shows: "marks",
+            label: label,
+            profile: @visit.profile(shown, @side),
+            side: @side || side_on(shown),
+            device: raw ? device(raw, straps, marks) : straps_alone(straps, marks)
+          )
+        DRAWN.remember(made.key) { made.to_s }
+      end
+
       private
+
+      def places(step)
+        step.at.to_a.map do |one|
+          Quantity::Length.parse(one).mm.to_f
+        rescue Quantity::Length::Unreadable
+          one
+        end
+      end
+
+      # a device whose shape is not drawn is told by its straps
+      def straps_alone(straps, marks = {})
+        return if straps.empty?
+
+        Drawings::Figure::Device[shells: [], straps: drawn(straps, marks)]
+      end
 
       def drawn_spots(spots)
         spots.map { |spot, words| Drawings::Figure::Spot[x: spot.x, y: spot.y, words: words] }
       end
 
-      def device(raw, straps)
+      def device(raw, straps, marks = {})
         hinge = raw["hinge"][@visit.config["height_landmark"]] || raw["hinge"].values.first
         upright = @visit.configuration&.gives.to_h["upright"] || (hinge && "outer")
         worn = worn_piece(@side || @visit.sides.first)
@@ -78,7 +132,7 @@ module Handrail
           seams: worn&.seams,
           hinge: hinge && metres(hinge),
           upright: upright,
-          straps: drawn(straps)
+          straps: drawn(straps, marks)
         ]
       end
 
@@ -107,11 +161,16 @@ module Handrail
           .map { |shell| [metres(shell["from"]), metres(shell["to"])] }
       end
 
-      def drawn(straps)
+      def drawn(straps, marks = {})
         straps
           .select { |strap, _| strap.level }
           .map do |strap, state|
-            Drawings::Figure::Strap[number: strap.number, level: metres(strap.level), state: state]
+            Drawings::Figure::Strap[
+              number: strap.number,
+              level: metres(strap.level),
+              state: state,
+              mark: marks[strap.key]
+            ]
           end
       end
 

@@ -16,6 +16,13 @@ module BrokenFamilies
         raw["wear"]["stop_and_call"].reject! { |key| %w[skin_breaks dog_skin].include?(key) }
       end,
     "no word on when to call" => on_family { |raw| raw["teach"]["tasks"].pop },
+    "a step without its picture" =>
+      on_items(
+        "apply",
+        ->(one) { one["shows"] && one["at_home"] != false && !one["strap"] }
+      ) { |one, _| one.delete("shows") },
+    "a picture of a place that is not on the figure" =>
+      on_items("doff", ->(one) { one["at"] }) { |one, _| one["at"] = ["elbow"] },
     "a word of the trade" => on_items("doff") { |one, _| one["do"] = "Look at the malleoli." },
     "the wearer spoken of" =>
       on_family do |raw|

@@ -54,6 +54,21 @@ module Handrail
             erb :"visits/sheet", layout: :print, locals: { page: page, visit: visit }
           end
 
+          # one step as large as the screen, held up to the wearer while they are shown
+          app.get("/:id/sheet/:list/:step") do
+            clinical!
+            visit = visit!
+            page = SheetPage.new(visit, language: text("in"))
+            shown = found(page.shown(text("list"), text("step")))
+            erb :"visits/sheet_step",
+                layout: :print,
+                locals: {
+                  page: page,
+                  visit: visit,
+                  shown: shown
+                }
+          end
+
           app.get("/:id/sheet.pdf") do
             clinical!
             page = SheetPage.new(visit!, language: text("in"))

@@ -5,6 +5,9 @@ module Handrail
     class Visits
       # The wearer's sheet: what they need at home, in their words, their language and large type.
       class SheetPage
+        # A step as the sheet has it. number - within its list; picture - SVG
+        Step = Value.new(:number, :title, :words, :picture)
+
         attr_reader :visit, :language
 
         # language - a key of Language::ALL; empty for the wearer's own
@@ -82,9 +85,29 @@ module Handrail
         # How to get out of it, in order.
         def way_out = visit.family.way_out(visit.config).map { |text| fill(text) }
 
-        # The steps that the wearer does: [title, words].
-        def putting_on = home_steps(visit.family.steps(visit.config))
-        def taking_off = home_steps(visit.family.doff(visit.config))
+        # The steps that the wearer does, as Steps.
+        def putting_on = @putting_on ||= home_steps(visit.family.steps(visit.config), [])
+        def taking_off =
+          @taking_off ||= home_steps(visit.family.doff(visit.config), straps.map(&:key))
+        LISTS = { "on" => :putting_on, "off" => :taking_off }.freeze
+        # A step shown by itself. heading; step - a Step; before, after - [list, number] or nil; of - how
+        # many there are in its list
+        Shown = Value.new(:heading, :step, :before, :after, :of)
+
+        # One step by itself, or nil. list - "on" or "off"; number - from 1
+        def shown(list, number)
+          steps = LISTS.key?(list) ? public_send(LISTS[list]) : []
+          all = LISTS.flat_map { |name, way| public_send(way).map { |step| [name, step.number] } }
+          at = all.index([list, number.to_i]) or return
+          Shown[
+            heading: t(LISTS[list]),
+            step: steps[number.to_i - 1],
+            before: (all[at - 1] if at.positive?),
+            after: all[at + 1],
+            of: steps.size
+          ]
+        end
+
         def look = visit.family.wear["putting_on"]&.then { |text| fill(text) }
 
         def marks_say = say(visit.family.marks["says"])
@@ -129,7 +152,12 @@ module Handrail
         end
 
         def handed_on = visit.clinic.today(visit.hand_over[:at])
-        def pictured = Figures.new(visit, side: visit.sides.first).with_device(worn)
+        # The device with the marks to which its straps are pulled, or nil.
+        def pictured
+          settings = visit.settings(visit.sides.first).select { |field, row| row && !field.clinics }
+          marks = settings.to_h { |field, row| [field.key, say(field.say(row))] }
+          figures.marked(worn, marks, label: t("your_device"))
+        end
 
         # Whom to call when the clinic is closed, and whose word stands above the sheet.
         def out_of_hours = t(of_animal("out_of_hours"))
@@ -154,8 +182,10 @@ module Handrail
           t("hours", count: whole ? hours.to_i : plain(hours))
         end
 
+        def straps = visit.straps(visit.sides.first)
+
         # all straps closed, as it is worn
-        def worn = visit.straps(visit.sides.first).map { |strap| [strap, :done] }
+        def worn = straps.map { |strap| [strap, :done] }
 
         def kept(list)
           list
@@ -163,12 +193,46 @@ module Handrail
             .map { |one| [say(one.label), say(one.says.to_s)] }
         end
 
-        # what only the clinic does is left out; the wearer's own words where there are some
-        def home_steps(steps)
+        # what only the clinic does is left out; the wearer's own words where there are some. closed - keys of
+        # the straps that are closed before
+        def home_steps(steps, closed)
           steps
             .reject { |step| step.at_home == false }
-            .map { |step| [fill(step.title), fill(step.at_home || step.do)] }
+            .each_with_index
+            .map do |step, i|
+              title = fill(step.title)
+              pulled = pulled_by(step)
+              picture = figures.step(step, states(closed, pulled), label: title)
+              closed = step.pictured == "open" ? [] : closed | pulled
+              Step[
+                number: i + 1,
+                title: title,
+                words: fill(step.at_home || step.do),
+                picture: picture
+              ]
+            end
         end
+
+        # keys of the straps that a step closes: of those that a sheet counts, the lowest, or all above it
+        def pulled_by(step)
+          return [] unless step.strap
+
+          keys = straps.map(&:key)
+          return [step.strap] if keys.include?(step.strap)
+
+          step.strap == visit.family.straps.first&.key ? keys.first(1) : keys.drop(1)
+        end
+
+        def states(closed, pulled)
+          straps.map do |strap|
+            state = :waiting
+            state = :done if closed.include?(strap.key)
+            state = :active if pulled.include?(strap.key)
+            [strap, state]
+          end
+        end
+
+        def figures = @figures ||= Figures.new(visit, side: visit.sides.first)
       end
     end
   end

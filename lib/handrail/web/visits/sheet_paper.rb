@@ -11,16 +11,34 @@ module Handrail
           @size = size
         end
 
+        # widths of a picture and the air below it (points) that are tried until no page is left nearly empty
+        LOOKS = [[92, 0], [76, 0], [60, 0], [92, 12], [92, 24], [92, 40], [92, 60]].freeze
+        # the least of the last page that is to be used, and the most pages
+        FILLED = 1 / 3.0
+        MOST = 4
+        private_constant :LOOKS, :FILLED, :MOST
+
         # Returns an Exchange::Paper::Made.
         def make
-          at = page.visit.hand_over ? page.visit.hand_over[:at] : Store.now
+          looks = LOOKS.map { |picture, air| Exchange::Paper::Look[picture: picture, air: air] }
+          made(looks.find { |look| whole?(made(look.with(empty: true))) } || looks.first)
+        end
+
+        private
+
+        attr_reader :page
+
+        def whole?(made) = made.pages <= MOST && (made.pages == 1 || made.filled >= FILLED)
+
+        def made(look)
           Exchange::Paper.make(
             title: page.title,
             head: @head,
             foot: page.foot,
-            at: at,
+            at: page.visit.hand_over ? page.visit.hand_over[:at] : Store.now,
             size: @size,
-            large: true
+            large: true,
+            look: look
           ) do |paper|
             who(paper)
             stop(paper)
@@ -29,10 +47,6 @@ module Handrail
             keeping(paper)
           end
         end
-
-        private
-
-        attr_reader :page
 
         def visit = page.visit
 
@@ -69,14 +83,15 @@ module Handrail
           paper.heading(page.t("skin"))
           paper.text(page.skin)
           paper.heading(page.t("putting_on"))
-          paper.list(page.putting_on, ordered: true)
+          paper.cards(cards(page.putting_on))
           paper.text(page.look) if page.look
-          paper.drawing(page.pictured, width: 112)
           return if page.taking_off.empty?
 
           paper.heading(page.t("taking_off"))
-          paper.list(page.taking_off, ordered: true)
+          paper.cards(cards(page.taking_off))
         end
+
+        def cards(steps) = steps.map { |step| [step.number, step.picture, step.title, step.words] }
 
         def keeping(paper)
           marks(paper)
@@ -88,6 +103,7 @@ module Handrail
               page.t("between", from: page.date(window.from), to: page.date(window.to)),
               strong: true
             )
+            paper.text(@head.join(", "))
           end
           return if page.warranty.empty?
 
@@ -104,6 +120,7 @@ module Handrail
             paper.text(side, strong: true) if side
             paper.list(lines.map { |pair| pair.join(": ") })
           end
+          paper.drawing(page.pictured) if page.pictured
         end
       end
     end

@@ -41,6 +41,7 @@ module Handrail
               plain(path, text)
               spoken(path, text)
             end
+          pictures
           calls
           teach
           doubled
@@ -67,6 +68,47 @@ module Handrail
 
             breach(path, "no words in “#{key}” for “#{text[0, 60]}”")
           end
+        end
+
+        # every step that is done at home can be drawn
+        def pictures
+          %w[prepare apply doff].each do |list|
+            family
+              .to_h
+              .fetch(list, [])
+              .map { |one| family.step_of(list, one["key"]) }
+              .each { |step| picture("#{list}.#{step.key}", step) unless step.at_home == false }
+          end
+        end
+
+        def picture(path, step)
+          return breach(path, "no picture: say what it shows") unless step.pictured
+          if step.pictured == "hinge" && !family.drawing&.dig("hinge")&.any?
+            breach(path, "shows a hinge, and none is drawn")
+          end
+          if step.pictured == "strap" && step.strap.nil?
+            breach(path, "shows a strap, and closes none")
+          end
+          place(path, step) if %w[ring skin].include?(step.pictured)
+        end
+
+        def place(path, step)
+          return breach(path, "shows a place, and does not say where") unless step.at
+
+          figure = Anatomy::Figure.all[step.view || family.figure]
+          return breach("#{path}.view", "there is no figure “#{step.view}”") unless figure
+
+          step.at.each do |one|
+            breach("#{path}.at", "there is no “#{one}” on the figure") unless drawn?(figure, one)
+          end
+        end
+
+        def drawn?(figure, place)
+          return true if figure.points.key?(place) || figure.landmarks.key?(place)
+
+          Quantity::Length.parse(place).mm.positive?
+        rescue Quantity::Length::Unreadable
+          false
         end
 
         # who is called for each danger that can come at home

@@ -1,1 +1,0 @@
-(()=>{document.addEventListener("click",t=>{t.target.closest("[data-print]")&&window.print()});})();
