@@ -10,6 +10,32 @@ RSpec.describe Handrail::Sizing do
   def value(sheet, key) = sheet.lines.find { |line| line.key == key }&.value
   def notes(sheet) = sheet.notes.map(&:key)
 
+  # shares and classes: RAL-GZ 387/1, from memory
+  describe "residual pressure" do
+    it "is the least share of the least to the most share of the most, whole mmHg, by class and length" do
+      knee = make("residual_pressure", class: "ral2", length: "knee")
+      expect(knee.lines.map { |line| [line.key, line.value] }).to eq [
+           [:ankle, "23 to 32 mmHg"],
+           [:calf, "12 to 26 mmHg"] # 23 x 0.5 = 11.5, 32 x 0.8 = 25.6
+         ]
+      thigh = make("residual_pressure", class: "ral3", length: "thigh")
+      expect([value(thigh, :calf), value(thigh, :thigh)]).to eq [
+           "17 to 32 mmHg", # 34 x 0.5, 46 x 0.7 = 32.2
+           "7 to 18 mmHg" # 34 x 0.2 = 6.8, 46 x 0.4 = 18.4
+         ]
+    end
+
+    it "has no upper end for class 4, and no shares for a standard that names none" do
+      four = make("residual_pressure", class: "ral4", length: "thigh")
+      expect([value(four, :calf), value(four, :thigh)]).to eq [
+           "25 mmHg and over",
+           "10 mmHg and over"
+         ]
+      other = make("residual_pressure", class: "bs2", length: "thigh")
+      expect([other.lines, notes(other)]).to eq [[], [:no_shares]]
+    end
+  end
+
   describe "support belt" do
     let(:inputs) do
       {

@@ -44,6 +44,20 @@ RSpec.describe "Two sides" do
       expect(record(pair).stops.map(&:key)).to eq %w[ask:skin:right]
     end
 
+    it "is asked once of what the wearer wanted to do, for the record; worse than without is a stop of the whole" do
+      open = record(pair).asks_open.map { |ask, _| ask.key }
+      expect(open).not_to include("task")
+      run(pair, fitter, :AnswerRecheck, field: "task", answer: "worse", side: "left")
+      now = record(pair)
+      expect(%w[left right].map { |side| now.answer("task", side)&.fetch(:answer) }).to eq %w[
+           worse
+           worse
+         ]
+      expect(now.stops.map { |stop| [stop.key, stop.side, stop.urgency] }).to eq [
+           ["ask:task", nil, :prescriber]
+         ]
+    end
+
     it "holds the recheck back by side, in words that name it" do
       blocks = record(pair).gates.before(:close_recheck).select { |block| block.code == :ask_open }
       words = blocks.map { |block| Handrail::Wording.block(block, record(pair)) }

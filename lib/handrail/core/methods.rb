@@ -47,6 +47,9 @@ module Handrail
         2 => "Sizing::Sheets::StrapEnds",
         3 => "Sizing::Sheets::StrapEndsV3"
       },
+      "residual_pressure" => {
+        1 => "Sizing::Sheets::ResidualPressure"
+      },
       "strut" => {
         1 => "Sizing::Sheets::Strut"
       },

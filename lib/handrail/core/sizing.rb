@@ -105,6 +105,7 @@ module Handrail
       wrap_straps
       strap_ends
       strut
+      residual_pressure
     ].freeze
   end
 end

@@ -18,6 +18,7 @@ module Handrail
     extend Forwardable
 
     include Sides
+    include Asks
 
     attr_reader :row, :source
 
@@ -339,21 +340,6 @@ module Handrail
 
     def tasks = family.tasks_for(config)
     def gates = @gates ||= Fitting::Gates.new(self)
-    # The newest answer to one of the recheck's questions at this visit: of a side, of any where none is
-    # said; one that was written before sides were told apart is of both. nil where there is none.
-    def answer(key, side = nil)
-      rows(:recheck_answers).reverse.find do |answer|
-        answer[:field] == key && (side.nil? || answer[:side].nil? || answer[:side] == side)
-      end
-    end
-
-    # The recheck's questions that are still to be asked: [[Families::Field, side], ...].
-    def asks_open
-      return [] unless recheck?
-
-      asked = family.recheck_asks.select { |ask| ask.type == "choice" && ask.applies?(config) }
-      asked.product(sides).reject { |ask, side| answer(ask.key, side) }
-    end
 
     # The next recheck that the family plans, as a Followup::Window, or nil before hand-over.
     # today - the day on which this visit's work ends, where it is being closed; else nil.

@@ -10,15 +10,17 @@ module Handrail
 
       # pin - a Visit::Pin: family and methods; config - what applies, with the order's fields and the
       # product's options; reading - called with (site key, posture or nil), returns a Length or nil;
-      # side - the side that they are computed for, or nil. Returns Sizing::Sheets by key, in the family's order.
-      def self.sheets(pin, config, side = nil, &reading)
+      # girth - called with the key of a strap, returns the girth where it lies, from what was read of the
+      # limb, as a Length or nil; side - the side that they are computed for, or nil. Returns Sizing::Sheets by
+      # key, in the family's order.
+      def self.sheets(pin, config, side = nil, girth: nil, &reading)
         family = pin.family
         family
           .derives(config)
           .to_h do |derive|
             inputs =
               derive.inputs.to_h do |name, source|
-                [name.to_sym, value(family, config, own(source, side), reading)]
+                [name.to_sym, value(family, config, own(source, side), reading, girth)]
               end
             maker = pin.method_of(derive.sheet)
             key = [maker, Edition.here.digest, derive.object_id, inputs]
@@ -37,8 +39,9 @@ module Handrail
         def own(source, side) =
           source.transform_values { |text| text.to_s.sub("{side}", side.to_s) }
 
-        def value(family, config, source, reading)
+        def value(family, config, source, reading, girth)
           return reading.call(source["reading"], source["posture"]) if source["reading"]
+          return girth&.call(source["strap"]) if source["strap"]
 
           option = source["option"] and return family.option(option).value(config[option])
           field = family.fields.find { |f| f.key == source["field"] }

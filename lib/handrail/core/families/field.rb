@@ -6,7 +6,8 @@ module Handrail
     # the prescription demands or forbids; same_as - the option of the product that must be chosen
     # alike; record - true where it is kept for the record alone; clinics - true
     # where the wearer never sets it; held_by - the checks that hold it;
-    # at_most, at_least - the setting or the field of the order that it may not pass.
+    # at_most, at_least - the setting or the field of the order that it may not pass; once - true where it is
+    # asked of the wearer, not of each device of a pair.
     Field =
       Value.new(
         :key,
@@ -25,6 +26,7 @@ module Handrail
         :held_by,
         :at_most,
         :at_least,
+        :once,
         :when,
         :choices
       ) do

@@ -11,6 +11,9 @@ module Handrail
     #   (:length?)
     #   compute  returns a Sheet through #sheet; inputs are methods
     class SheetMaker
+      # Whether it only tells something, and makes, cuts or holds nothing.
+      INFORMS = false
+
       class << self
         # Makes the sheet. title; inputs - name => Length, [Length], number or word, nil where it is
         # missing; names

@@ -161,7 +161,7 @@ module Handrail
           .map do |row|
             ask = @visit.family.recheck_asks.find { |field| field.key == row[:field] }
             choice = ask&.choice(row[:answer])
-            side = row[:side] if @visit.pair?
+            side = row[:side] if @visit.pair? && !ask&.once
             stop(
               ["ask", row[:field], side].compact.join(":"),
               row,

@@ -45,12 +45,23 @@ module Handrail
         @sheets[side] ||= Families::Computing.sheets(
           @visit.pin,
           @visit.config,
-          side
+          side,
+          girth: ->(strap) { girth_under(strap, side) }
         ) do |site, posture|
           paired = Anatomy::Vocabulary.default.fetch(site).paired
           @visit.repeats(site, paired ? side : nil, posture)&.length
         end
       end
+
+      # The girth under a strap, from what was read of the limb, to the mm; nil where nothing was.
+      def girth_under(key, side)
+        level = @visit.family.straps.find { |strap| strap.key == key }&.level
+        return unless level && girths_known(figure, side).any?
+
+        at = Quantity::Length.parse(level).mm.to_f
+        Quantity::Length.mm(profile(figure, side).girth(at).round)
+      end
+      private :girth_under
 
       # Both sizes in words: "M", or "left M, right L"; nil before one is chosen.
       def size_said

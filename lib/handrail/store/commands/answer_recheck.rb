@@ -24,7 +24,7 @@ module Handrail
           unacceptable(field, "#{ask.label}: write or choose an answer.") unless answer
           fault = ask.fault(answer)
           unacceptable(field, fault) if fault
-          own = side_of(visit, side)
+          own = ask.once ? nil : side_of(visit, side)
           Decision.insert(
             with_side(visit, own, "#{ask.label}: #{ask.print(answer)}"),
             recheck_answers: {

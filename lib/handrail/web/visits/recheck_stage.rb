@@ -54,12 +54,12 @@ module Handrail
               .recheck_asks
               .select { |ask| ask.applies?(visit.config) }
               .map do |ask|
-                row = visit.answer(ask.key, side)
+                row = visit.answer(ask.key, ask.once ? nil : side)
                 Ask[
                   field: ask,
                   answer: typed("field") == ask.key ? typed("answer") : row && row[:answer],
                   state: answer_state(row),
-                  twin: twin && answered_on(twin.side, ask)
+                  twin: twin && !ask.once ? answered_on(twin.side, ask) : nil
                 ]
               end
           end

@@ -37,10 +37,11 @@ module Handrail
         def decides?(field)
           made = Family.conditions_of(family.to_h.except("checks", "problems", "timers"))
           made.include?(field.key) || field.same_as ||
-            family.all_derives.any? do |one|
-              one.inputs.values.any? { |from| named?(from["field"], field) }
-            end
+            making.any? { |one| one.inputs.values.any? { |from| named?(from["field"], field) } }
         end
+
+        # sheets that something is made by
+        def making = family.all_derives.reject { |one| Sizing.sheet_maker(one.sheet)::INFORMS }
 
         def bounds?(field) =
           family.settings.any? { |one| [one.at_most, one.at_least].include?(field.key) }
