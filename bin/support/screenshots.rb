@@ -29,13 +29,7 @@ module Handrail
           process_timeout: 60,
           browser_options: FLAGS.to_h { |flag| [flag, nil] }
         )
-      @browser.page.command(
-        "Emulation.setDeviceMetricsOverride",
-        width: 1280,
-        height: 800,
-        deviceScaleFactor: 1,
-        mobile: false
-      )
+      seen(800)
     end
 
     def take
@@ -44,11 +38,22 @@ module Handrail
       sign_in
       pages.each { |name, path| go(name, path) }
       question
+      sheet
     ensure
       @browser.quit
     end
 
     private
+
+    def seen(height)
+      @browser.page.command(
+        "Emulation.setDeviceMetricsOverride",
+        width: 1280,
+        height: height,
+        deviceScaleFactor: 1,
+        mobile: false
+      )
+    end
 
     def go(name, path)
       @browser.goto("#{@address}#{path}")
@@ -67,6 +72,17 @@ module Handrail
       sleep 1
       @browser.screenshot(path: File.join(FOLDER, "question.png"))
       puts "question"
+    end
+
+    # the steps in pictures, which stand further down
+    def sheet
+      seen(4000)
+      @browser.goto("#{@address}/visits/#{visit("Thring")}/sheet")
+      sleep 0.8
+      top = @browser.evaluate("document.querySelector('.with-picture').getBoundingClientRect().top")
+      area = { x: 0, y: top.to_i, width: 1280, height: 800 }
+      @browser.screenshot(path: File.join(FOLDER, "wearers-sheet.png"), area: area)
+      puts "wearers-sheet"
     end
 
     def sign_in
@@ -99,7 +115,6 @@ module Handrail
         "hand-over" => at["Voss", "hand-over"],
         "recheck" => "/visits/#{visit("Wray", "recheck") - 1}/recheck",
         "record" => at["Thring", "record"],
-        "wearers-sheet" => at["Thring", "sheet"],
         "chart" => "/catalogue/#{product("double unloader")}/chart",
         "week" => "/week",
         "handbook" => "/handbook/sites/calf_15_below_mid_patella",

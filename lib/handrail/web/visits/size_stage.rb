@@ -19,6 +19,9 @@ module Handrail
           def rule = visit.family.size_rule
           def sheet = visit.sheets(side)[rule.sheet]
           def sheets = visit.sheets(side).values.select(&:complete?)
+
+          # Whether one of them is a piece that is drawn.
+          def drawn? = sheets.any?(&:piece)
           def trial? = rule.by == "trial" && advice && writable?
 
           # A piece that is much wider than high is drawn above the work, across the page.
