@@ -1,5 +1,6 @@
 # frozen_string_literal: true
 
+require "json"
 require "yaml"
 
 # Shipped families, broken on purpose: each way of breaking is tried on every family at every place where it can
@@ -14,10 +15,17 @@ module BrokenFamilies
   # of one way, at most so many places in one family
   MOST = 3
 
+  # the files as they are written, read once; nothing writes on them
+  def shipped =
+    @shipped ||=
+      Dir[File.join(FOLDER, "*.yml")].map { |path| plain(YAML.safe_load_file(path, aliases: true)) }
+
+  # each Hash and Array its own: what an alias shares is written out
+  def plain(raw) = JSON.parse(JSON.generate(raw))
+
   # way - called with a family's raw Hash, yields [name, a broken copy] for each place
   def made(way, most = MOST)
-    Dir[File.join(FOLDER, "*.yml")].flat_map do |path|
-      raw = YAML.safe_load_file(path, aliases: true)
+    shipped.flat_map do |raw|
       found = []
       way.call(raw) { |name, broken| found << [name, broken] }
       found
@@ -37,7 +45,7 @@ module BrokenFamilies
     nil
   end
 
-  def copy(raw) = YAML.safe_load(YAML.dump(raw), aliases: true)
+  def copy(raw) = Marshal.load(Marshal.dump(raw))
 
   # every own item of a list that passes, changed in a copy of its own
   def each(raw, list, pass = ->(_) { true })

@@ -33,8 +33,12 @@ module Handrail
           ]
         end
 
-        # The breaches of a family. raw - the file as it is written, before common.yml fills it.
-        def review(family, raw) = all.flat_map { |law| law.new(family, raw).breaches }
+        # The breaches of a family. raw - the file as it is written, before common.yml fills it; only - the
+        # code of one law.
+        def review(family, raw, only: nil)
+          laws = only ? all.select { |law| law.code == only } : all
+          laws.flat_map { |law| law.new(family, raw).breaches }
+        end
       end
     end
   end
