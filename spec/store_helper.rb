@@ -7,33 +7,23 @@ unless ENV["DATABASE_URL"].to_s.include?("test")
   abort "These specs need a test database: run bin/test."
 end
 
-# the second process of a run has a database of its own beside the first's
-number = ENV.fetch("TEST_ENV_NUMBER", "")
-unless number.empty?
-  require "sequel"
-  first = ENV.fetch("DATABASE_URL")
-  ENV["DATABASE_URL"] = first.sub(%r{(/[^/?]+)(\?.*)?\z}, "\\1#{number}\\2")
-  Sequel.connect(first) do |db|
-    name = "#{db.get(Sequel.function(:current_database))}#{number}"
-    db.run("CREATE DATABASE #{name}") if db[:pg_database].where(datname: name).empty?
-  end
-end
+require_relative "support/test_database"
 
 store = Handrail::Store
-# nothing here needs to outlast a power cut, so no commit waits for the disk
-store.db.run(
-  "ALTER DATABASE #{store.db.get(Sequel.function(:current_database))} SET synchronous_commit = off"
-)
-store.db.disconnect
-store.db.run("SET client_min_messages = warning; DROP SCHEMA public CASCADE; CREATE SCHEMA public")
-store.migrate
+number = ENV.fetch("TEST_ENV_NUMBER", "")
 
 %w[heron_quay telling stories other_stories long_stories middle_stories].each do |part|
   require_relative "../demo/#{part}"
 end
 
-# The made-up clinic, loaded once; specs that write roll back, or use people of their own.
-DEMO = Handrail::HeronQuay.load
+TestDatabase.new.ready do
+  store.migrate
+  Handrail::HeronQuay.load
+  store.db.disconnect
+end
+
+# The made-up clinic; specs that write roll back, or use people of their own.
+DEMO = store::Clinic.first(demo: true)
 
 # From here on every connection works as the server does: as a role that owns nothing. What only the
 # owner may do is done within `as_owner`.
