@@ -77,6 +77,21 @@ RSpec.describe Handrail::Exchange::Paper do
     expect(sizes).to include 14
   end
 
+  it "breaks no list after its first line or before its last, and leaves no heading alone" do
+    (20..48).each do |lines|
+      made =
+        make(large: true) do |paper|
+          lines.times { |i| paper.text("line #{i}") }
+          paper.heading("A heading")
+          paper.list(%w[one two three four].map { |word| "item #{word}" })
+        end
+      pages = read(made).pages.map(&:text)
+      expect(pages.map { |text| text.scan("item").size }).not_to include(1), "after #{lines} lines"
+      with = pages.find { |text| text.include?("A heading") }
+      expect(with).to include("item one", "item two")
+    end
+  end
+
   it "keeps out what would not print" do
     expect(read(make { |paper| paper.text("a\u0000b\u0007c") }).pages.first.text).to include "abc"
   end

@@ -156,6 +156,21 @@ RSpec.describe Handrail::Exchange::RehearseCommand do
     expect(changed.values_at("taken", "opened")).to eq %w[yes hinge_height]
   end
 
+  it "offers no remedy that is at its limit" do
+    begun = knee.insert(3, %w[order type dial])
+    ask = [
+      *sized,
+      %w[set dial middle],
+      %w[problem no_relief] + [""],
+      %w[set dial high],
+      %w[problem no_relief] + [""]
+    ]
+    middle, high =
+      played("knee_unloader", ask, begun: begun).select { |row| row["do"] == "problem" }
+    expect(middle["offered"].split("; ")).to include("dial_up")
+    expect(high["offered"].split("; ")).not_to include("dial_up")
+  end
+
   # the steps of a plain walk
   def rows_to_fit =
     CSV
