@@ -424,14 +424,21 @@ module Handrail
         half * Math.sin((along / half).clamp(-Math::PI / 2, Math::PI / 2))
       end
 
-      def shell(low, high)
+      def shell(low, high, look: "shell")
         levels = [*(low.to_i..high.to_i).step(5), high].uniq
         left = levels.reverse.map { |level| at([edges(level, 5).first, level]) }
         right = levels.map { |level| at([edges(level, 5).last, level]) }
-        svg.path(svg.trace(left + right, close: true), class: "shell")
+        svg.path(svg.trace(left + right, close: true), class: look)
       end
 
       def upright
+        hx, hy = hinged
+        svg.line(66, hy, hx - 8, hy, class: "sight") unless @bracket
+        svg.text(62, hy + 4, "hinge", class: "said is-pine", "text-anchor": "end")
+      end
+
+      # the upright with its hinge; returns where that is
+      def hinged(look: nil, radius: 8)
         pick = ->(level) do
           edges(level, 7).public_send(@device.upright == "outer" ? :last : :first)
         end
@@ -440,11 +447,11 @@ module Handrail
           @device.hinge,
           @device.shells.map(&:first).min + 20
         ]
-        svg.path(svg.trace(levels.map { |level| at([pick[level], level]) }), class: "upright")
-        hx, hy = at([pick[@device.hinge], @device.hinge])
-        svg.circle(hx, hy, 8, class: "hinge")
-        svg.line(66, hy, hx - 8, hy, class: "sight") unless @bracket
-        svg.text(62, hy + 4, "hinge", class: "said is-pine", "text-anchor": "end")
+        way = svg.trace(levels.map { |level| at([pick[level], level]) })
+        svg.path(way, class: ["upright", *look].join(" "))
+        hinge = at([pick[@device.hinge], @device.hinge])
+        svg.circle(*hinge, radius, class: ["hinge", *look].join(" "))
+        hinge
       end
 
       def strap_line(strap)

@@ -108,37 +108,15 @@ module Handrail
         strong = %w[device on off up down open].include?(@shows)
         return if @shows == "skin"
 
-        @device.shells.each { |low, high| step_shell(low, high, strong) }
-        hinged(strong || @shows == "hinge") if @device.upright && @device.hinge
+        look = strong ? "is-strong" : "is-pale"
+        @device.shells.each { |low, high| shell(low, high, look: "shell #{look}") }
+        upright_seen(strong) if @device.upright && @device.hinge
         @device.straps.each { |strap| step_strap(strap) }
       end
 
-      def step_shell(low, high, strong)
-        levels = [*(low.to_i..high.to_i).step(5), high].uniq
-        left = levels.reverse.map { |level| at([edges(level, 5).first, level]) }
-        right = levels.map { |level| at([edges(level, 5).last, level]) }
-        svg.path(
-          svg.trace(left + right, close: true),
-          class: strong ? "shell is-strong" : "shell is-pale"
-        )
-      end
-
-      def hinged(strong)
-        pick = ->(level) do
-          edges(level, 7).public_send(@device.upright == "outer" ? :last : :first)
-        end
-        levels = [
-          @device.shells.map(&:last).max - 20,
-          @device.hinge,
-          @device.shells.map(&:first).min + 20
-        ]
-        look = strong ? "is-strong" : "is-pale"
-        svg.path(
-          svg.trace(levels.map { |level| at([pick[level], level]) }),
-          class: "upright #{look}"
-        )
-        hx, hy = at([pick[@device.hinge], @device.hinge])
-        svg.circle(hx, hy, @shows == "hinge" ? 12 : 8, class: "hinge #{look}")
+      def upright_seen(strong)
+        level = @shows == "hinge"
+        hinged(look: strong || level ? "is-strong" : "is-pale", radius: level ? 12 : 8)
       end
 
       # closed before, pulled now, still open
