@@ -156,6 +156,36 @@ RSpec.describe Handrail::Exchange::RehearseCommand do
     expect(changed.values_at("taken", "opened")).to eq %w[yes hinge_height]
   end
 
+  it "takes an index that nobody speaks of as not known and agreed to, and holds it back where nobody agreed" do
+    begun = [
+      %w[order side left],
+      %w[order indication oedema],
+      %w[order class ral2],
+      %w[order length knee]
+    ]
+    site = ["read", "left:calf_widest", "36 cm"]
+    on = played("graduated_stocking", [%w[caution diabetes no], site], begun: begun)
+    expect(on.map { |row| row["taken"] }).to eq %w[yes yes]
+    nobody =
+      played(
+        "graduated_stocking",
+        [["caution", "agreed_by", ""], %w[caution diabetes no], site],
+        begun: begun
+      )
+    expect(nobody.last["taken"]).to include("who agreed")
+    low = [%w[caution arm_left 140], %w[caution ankle_left_front 60]]
+    expect(played("graduated_stocking", low, begun: begun).last["stop"]).to start_with("index:")
+  end
+
+  it "begins before the first recheck that is named, whatever the year, and takes none before the last entry" do
+    plain = CSV.read(File.join(Handrail::GoldenWalk::FOLDER, "ankle_sleeve", "plain.csv")).drop(1)
+    early = plain.map { |row| row.first == "recheck" ? ["recheck", "", "3 Mar 2019"] : row }
+    rows = played("ankle_sleeve", early, begun: [])
+    expect(rows.map { |row| row["taken"] }.uniq).to eq ["yes"]
+    again = played("ankle_sleeve", [*early, ["recheck", "", "1 Mar 2019"]], begun: [])
+    expect(again.last["taken"]).not_to eq "yes"
+  end
+
   it "offers no remedy that is at its limit" do
     begun = knee.insert(3, %w[order type dial])
     ask = [

@@ -41,8 +41,9 @@ module Handrail
         YAML.safe_load_file(PRODUCTS).each_value.find { |raw| raw["family"] == family.key } || {}
       end
 
-      # A Store::Rehearsal of a family on the demo's product. chart - Sizing::Chart::Rows in place of its own
-      def self.rehearsal(family, chart: nil)
+      # A Store::Rehearsal of a family on the demo's product. chart - Sizing::Chart::Rows in place of its own;
+      # day - the Date of the first recheck, nil where the events name none
+      def self.rehearsal(family, chart: nil, day: nil)
         product = product(family)
         named = product["chart"]
         chart ||= named && ChartFile.rows(File.join(ROOT, "demo", "charts", "#{named}.csv"))
@@ -50,6 +51,7 @@ module Handrail
           family,
           options: product.fetch("options", {}),
           chart: chart,
+          day: day,
           rule: Sizing::TieRule.new(product.fetch("tie", "larger"), primary: product["primary"])
         )
       end
@@ -67,7 +69,7 @@ module Handrail
 
       # Puts one row an event into `out`.
       def rows(out)
-        played = self.class.rehearsal(@family, chart: @chart)
+        played = self.class.rehearsal(@family, chart: @chart, day: first_recheck)
         @events
           .each
           .with_index(1) do |(name, key, value), number|
@@ -87,6 +89,13 @@ module Handrail
           raise Handrail::Error,
                 "No device family is called “#{@options[:family][0, 40]}”. There are: " \
                   "#{Families::Registry.all.keys.sort.join(", ")}."
+      end
+
+      def first_recheck
+        text = @events.find { |name, *| name == "recheck" }&.last
+        text && !text.empty? ? Quantity::Day.read(text) : nil
+      rescue Quantity::Day::Unreadable
+        nil
       end
 
       def events

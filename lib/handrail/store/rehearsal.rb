@@ -25,7 +25,9 @@ module Handrail
       # on which it begins; each event is a minute later
       BEGINS = Time.utc(2026, 1, 5, 9)
       MINUTE = 60
-      private_constant :BEGINS, :MINUTE
+      # days from the order to the first recheck that a file names, where that is earlier
+      BEFORE = 14
+      private_constant :BEGINS, :MINUTE, :BEFORE
 
       # What a fitting is pinned to today, see Visit::Pin.
       def self.pin(family, options, chart, rule)
@@ -52,9 +54,11 @@ module Handrail
       private_constant :Revision
 
       # family - Families::Family; options - of the product, key => text; chart - Sizing::Chart::Rows, or nil
-      # where it has none; rule - a Sizing::TieRule
-      def initialize(family, options: {}, chart: nil, rule: Sizing::TieRule.new)
-        @now = BEGINS
+      # where it has none; rule - a Sizing::TieRule; day - a Date before which it begins, where the usual one is
+      # too late
+      def initialize(family, options: {}, chart: nil, rule: Sizing::TieRule.new, day: nil)
+        early = day && (day - BEFORE)
+        @now = [BEGINS, early && Time.utc(early.year, early.month, early.day, 9)].compact.min
         @acts = Acts.new(family, options: options, chart: chart, rule: rule)
       end
 

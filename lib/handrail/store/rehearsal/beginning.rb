@@ -87,6 +87,12 @@ module Handrail
 
         def yes_no?(key) = key != "agreed_by" && !Compression::AnkleBrachial::LABELS.key?(key)
 
+        # where nothing is said of the index it is not known, and the prescriber agreed to go on
+        def agreed_by
+          read = @cautions.keys & Compression::AnkleBrachial::LABELS.keys
+          @cautions.fetch("agreed_by", read.empty? ? "the prescriber" : nil)
+        end
+
         def ask_cautions
           ticked = @cautions.select { |key, value| value == "yes" && yes_no?(key) }.keys
           take(
@@ -95,7 +101,7 @@ module Handrail
             "stops" => ticked & family.stop_signs.map(&:key),
             "care" => ticked & family.care_prompts.map(&:key),
             "pressures" => @cautions.slice(*Compression::AnkleBrachial::LABELS.keys),
-            "agreed_by" => @cautions["agreed_by"]
+            "agreed_by" => agreed_by
           )
         end
       end
