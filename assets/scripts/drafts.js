@@ -77,8 +77,9 @@ function markSent(form) {
   if (draft) kept.set(draftKey(form), { ...draft, key: entryKey(form), sent: true });
 }
 
-// one field as it was typed; true where that changed it
-function restore(field, values) {
+// one field as it was typed; true where that changed it. What was sent and refused stands as the server shows it;
+// what was typed over it since is newer
+function restore(field, { values, sent }) {
   const given = values.filter(([name]) => name === field.name).map(([, value]) => value);
   if (field.type === "checkbox" || field.type === "radio") {
     const on = given.includes(field.value);
@@ -89,7 +90,8 @@ function restore(field, values) {
   }
   // what is being typed now is newer
   const typing = field === document.activeElement && field.value !== field.defaultValue;
-  if (!given.length || field.value === given[0] || typing || field.matches("[aria-invalid]")) return false;
+  const refused = sent && field.matches("[aria-invalid]");
+  if (!given.length || field.value === given[0] || typing || refused) return false;
 
   field.value = given[0];
   return true;
@@ -103,7 +105,7 @@ export function restoreDrafts() {
     if (!draft || Date.now() - draft.at > HALF_A_DAY) return;
 
     const fields = [...form.elements].filter((field) => field.name && field.type !== "hidden");
-    const changed = fields.map((field) => restore(field, draft.values)).some(Boolean);
+    const changed = fields.map((field) => restore(field, draft)).some(Boolean);
     const key = form.querySelector("[name=entry_key]");
     if (changed && draft.key && key && draft.key !== key.value) key.value = draft.key;
     if (!changed || form.querySelector(".draft-note")) return;

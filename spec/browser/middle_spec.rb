@@ -22,6 +22,18 @@ RSpec.describe "In the middle of the work" do
   end
 
   describe "called away, the page is opened again with what was typed" do
+    it "over a value that was refused" do
+      visit "/patients/new"
+      %w[record_number given_name family_name].each do |name|
+        page.find("[name=#{name}]").set("W 77")
+      end
+      page.find("[name=born_on]").set("31.2.1961")
+      page.execute_script("document.querySelector('[name=born_on]').form.requestSubmit()")
+      expect(page).to have_css("[name=born_on][aria-invalid]")
+      page.find("[name=born_on]").set("28.2.1961")
+      expect(after_reload("[name=born_on]")).to eq "28.2.1961"
+    end
+
     it "order and cautions" do
       bench(make_visit(clinic, fitter), "order")
       find("[name=note]").set("left her glasses")
