@@ -186,6 +186,33 @@ RSpec.describe Handrail::Exchange::RehearseCommand do
     expect(again.last["taken"]).not_to eq "yes"
   end
 
+  it "goes on after what was refused: a level, a pressure that can not be read" do
+    begun = [
+      %w[order side left],
+      %w[order indication oedema],
+      %w[order class ral2],
+      %w[order length knee]
+    ]
+    asked = [
+      %w[caution arm_left high],
+      %w[caution diabetes no],
+      ["read", "left:calf_widest", "36 cm"]
+    ]
+    bad, *good = played("graduated_stocking", asked, begun: begun).map { |row| row["taken"] }
+    expect([bad == "yes", good]).to eq [false, %w[yes yes]]
+    fresh =
+      played(
+        "knee_unloader",
+        [%w[caution identity no], %w[caution diabetes no], sized.first],
+        begun: knee.first(3)
+      )
+    expect(fresh.map { |row| row["taken"] }).not_to include("yes")
+    plain = CSV.read(File.join(Handrail::GoldenWalk::FOLDER, "ankle_sleeve", "plain.csv")).drop(1)
+    at = plain.index { |name, *| name == "teach" }
+    rows = played("ankle_sleeve", plain.dup.insert(at, [*plain[at].first(2), "perhaps"]), begun: [])
+    expect(rows.map { |row| row["taken"] }.tally["yes"]).to eq plain.size
+  end
+
   it "offers no remedy that is at its limit" do
     begun = knee.insert(3, %w[order type dial])
     ask = [

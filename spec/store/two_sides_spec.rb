@@ -15,6 +15,11 @@ RSpec.describe "Two sides" do
   def answer(field, choice, side) =
     run(pair, fitter, :AnswerRecheck, field: field, answer: choice, side: side)
 
+  def deal_with(stop)
+    how = { action: "referred", who: "Dr Spec", advice: "stays off" }
+    run(pair, fitter, :RecordStopAction, stop: stop, **how)
+  end
+
   describe "answers at a recheck" do
     it "are asked and kept of each device" do
       before = record(pair).asks_open.map { |ask, side| [ask.key, side] }
@@ -32,15 +37,7 @@ RSpec.describe "Two sides" do
         %w[ask:skin:left left],
         %w[ask:skin:right right]
       )
-      run(
-        pair,
-        fitter,
-        :RecordStopAction,
-        stop: "ask:skin:left",
-        action: "referred",
-        who: "Dr Spec",
-        advice: "stays off"
-      )
+      deal_with("ask:skin:left")
       expect(record(pair).stops.map(&:key)).to eq %w[ask:skin:right]
     end
 
@@ -131,15 +128,7 @@ RSpec.describe "Two sides" do
 
     it "leaves a stop that was dealt with dealt with, under the name that it had" do
       answer("skin", "broken", "left")
-      run(
-        pair,
-        fitter,
-        :RecordStopAction,
-        stop: "ask:skin:left",
-        action: "referred",
-        who: "Dr Spec",
-        advice: "stays off"
-      )
+      deal_with("ask:skin:left")
       ends("left")
       expect(record(pair).stops.map(&:key)).to eq []
       expect(store::Summaries.differences(clinic)).to eq []

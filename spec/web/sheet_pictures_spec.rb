@@ -74,6 +74,12 @@ RSpec.describe "A wearer's sheet in pictures", :rolled_back do
     end
   end
 
+  it "can draw what a family file may ask for, no more and no less" do
+    schema = YAML.safe_load_file(File.join(Handrail::Knowledge::SCHEMAS, "family.yml"))
+    drawn = Handrail::Drawings::StepPicture::KINDS - %w[marks]
+    expect(schema.dig("$defs", "shows", "enum")).to match_array drawn
+  end
+
   it "makes strong only what a step touches: the strap that is pulled, those before it closed, the rest open" do
     visit = sized_job("knee_unloader", side: "left")
     calf, thigh = page_of(visit).putting_on.select { |step| step.picture.include?("is-active") }

@@ -5,7 +5,7 @@ module Handrail
     # One step of putting a device on or taking it off, for the wearer: their own figure and device, pale, and
     # strong only what this step touches. A posture, a shoe or a hand is a small drawing of its own.
     #
-    #   StepPicture.new(figure, shows: "strap", active: 2, device: device, profile: profile, label: "Strap 2").to_s
+    #   StepPicture.new(figure, shows: "strap", device: device, profile: profile, label: "Strap 2").to_s
     #
     # Square, 200 units wide; no words stand in it, so that it is the same in every language.
     class StepPicture < Figure
@@ -19,17 +19,17 @@ module Handrail
       ON_BODY = %w[strap device open on off up down hinge whole skin ring marks].freeze
       KINDS = (ON_BODY + Pictograms::ALL).freeze
 
-      # shows - one of KINDS; at - levels in mm or names of the figure's points that are ringed; active - number
-      # of the strap that is pulled; label - what it says to who can not see it; the rest as Figure takes it
-      def initialize(figure, shows:, label:, at: [], active: nil, **how)
+      # shows - one of KINDS; at - levels in mm or names of the figure's points that are ringed; label - what it
+      # says to who can not see it; the rest as Figure takes it: of its device's straps the one that is active is
+      # pulled
+      def initialize(figure, shows:, label:, at: [], **how)
         super(figure, **how)
         @shows = shows
         @at = at
-        @active = active
         @said = label
       end
 
-      def key = [super, @shows, @at, @active, @said]
+      def key = [super, @shows, @at, @said]
       def label = @said
 
       def to_s
@@ -44,8 +44,6 @@ module Handrail
         @svg = svg
         cx, cy, half = frame
         factor = SIZE / (2.0 * half)
-        # marks stand beside the device
-        cx += half * BESIDE if @shows == "marks"
         turned =
           "translate(#{svg.n(100 - (cx * factor))} #{svg.n(100 - (cy * factor))}) scale(#{factor.round(3)})"
         svg.group(transform: turned, class: "figure") do
@@ -65,7 +63,10 @@ module Handrail
         spread = (levels.max - levels.min) * @figure.scale * @grown[1] / 2.0
         # what is wide is seen from further off
         wide = edges(middle).map { |edge| (x(edge) - x(0)).abs }.max + 52
-        [x(@figure.axis(middle)), y(middle), [NEAR, spread + 40, wide].max]
+        half = [NEAR, spread + 40, wide].max
+        # marks stand beside the device
+        aside = @shows == "marks" ? half * BESIDE : 0
+        [x(@figure.axis(middle)) + aside, y(middle), half]
       end
 
       # levels that are looked at
@@ -90,7 +91,7 @@ module Handrail
         end
       end
 
-      def active = @device&.straps.to_a.find { |strap| strap.number == @active }
+      def active = @device&.straps.to_a.find { |strap| strap.state == :active }
 
       # [x, level] of each ring
       def rings
@@ -129,7 +130,6 @@ module Handrail
 
       def spot(px, py)
         cx, cy, half = frame
-        cx += half * BESIDE if @shows == "marks"
         factor = SIZE / (2.0 * half)
         [100 + ((px - cx) * factor), 100 + ((py - cy) * factor)]
       end

@@ -66,13 +66,11 @@ module Handrail
       def step(step, straps, label:)
         shown = step.view ? Anatomy::Figure.fetch(step.view) : @visit.figure
         raw = @visit.family.drawing
-        pulled = straps.find { |_, state| state == :active }&.first
         made =
           Drawings::StepPicture.new(
             shown,
             shows: step.pictured || "whole",
             at: places(step),
-            active: pulled&.number,
             label: label,
             profile: @visit.profile(shown, @side),
             side: @side || side_on(shown),

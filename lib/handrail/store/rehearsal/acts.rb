@@ -152,13 +152,12 @@ module Handrail
           return set(key, value) if named.nil? && setting?(remedy, side)
 
           unacceptable("problem", "Name what is wrong first.") unless named
-          after = value.sub(SURE, "")
           take(
             Commands::ChangeOneThing,
             "side" => side,
             "problem" => named,
             "remedy" => remedy,
-            "after" => after,
+            "after" => value.sub(SURE, ""),
             "sure" => sure(value)
           )
           @wrong = [side, named]
@@ -170,8 +169,9 @@ module Handrail
           unless visit.tasks.any? { |one| one.key == task }
             unacceptable("task", "There is no such task here.")
           end
-          said = (@taught[[visit.id, side]] ||= {}).merge!(task => value)
+          said = { **@taught[[visit.id, side]].to_h, task => value }
           take(Commands::RecordTeachBack, "side" => side, "who" => "the wearer", "levels" => said)
+          @taught[[visit.id, side]] = said
         end
 
         # a senior's; key - a block as it is printed, "check_failed:no_pinch"

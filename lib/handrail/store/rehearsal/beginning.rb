@@ -37,11 +37,16 @@ module Handrail
           asked = yes_no?(key)
           unacceptable(key, "Say yes or no.") if asked && !%w[yes no].include?(value)
 
-          @cautions[key] = value
+          before = @cautions
+          @cautions = { **before, key => value }
           ask_cautions
-        rescue Unacceptable => e
+        rescue Faults => e
           # who agreed may come with a later row
-          raise unless e.field == "agreed_by" && key != "agreed_by"
+          return if e.field == "agreed_by" && key != "agreed_by"
+
+          # a pressure that can not be read was not said; that somebody is not who they are, was
+          @cautions = before if Compression::AnkleBrachial::LABELS.key?(key)
+          raise
         end
 
         private
