@@ -116,6 +116,7 @@ module Handrail
             -5,
             "12:40",
             planned: [0, "14:40"],
+            range_limited: "no",
             indication:
               "anterior cruciate " \
                 "ligament",

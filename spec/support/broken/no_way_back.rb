@@ -24,6 +24,14 @@ module BrokenFamilies
       ) { |one, _| one.delete("for_good") },
     "a step that cuts without a bound" =>
       on_items("prepare", cut) { |one, _| one.delete("within") },
+    "a cut in the same breath" =>
+      on_remedies(
+        ->(one, _) { !one["for_good"] && one["title"].match?(/\A(Lower|Set|Move)\b/) }
+      ) { |one, _| one["title"] += " or trim it" },
+    "a cut named only in the reason" =>
+      on_remedies(->(one, _) { !one["for_good"] && one["why"] }) do |one, _|
+        one["why"] = "#{one["why"]} Set back or trimmed."
+      end,
     "a cut that opens nothing" =>
       on_remedies(->(one, _) { one["for_good"] }) { |one, _| one["opens"] = [] },
     "a length cut that has no end" =>

@@ -73,6 +73,18 @@ module BrokenFamilies
       on_family do |raw|
         raw["doff"].any? { |one| one["title"].match?(/\blook/i) } && raw["doff"].size > 1 &&
           raw["doff"].rotate!(-1)
+      end,
+    "two actions in one step off" =>
+      on_family do |raw|
+        at = raw["doff"].find { |one| one["title"].match?(/\ASit\b/) }
+        at && at["do"] = "Then unlock both sides."
+      end,
+    "locked, and nothing unlocks it" =>
+      on_family { |raw| raw["doff"].reject! { |one| one["title"].match?(/\bunlock\b/i) } },
+    "what lies over it stays on" =>
+      on_family do |raw|
+        over = raw["apply"].grep(Hash).filter_map { |one| one["title"][/\b(sleeve|shoe|liner)\b/i] }
+        raw["doff"].reject! { |one| over.any? { |thing| one["title"].match?(/\b#{thing}\b/i) } }
       end
   }.freeze
 end

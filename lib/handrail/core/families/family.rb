@@ -170,8 +170,11 @@ module Handrail
       def mistakes_for(config) = applying(mistakes, config)
       def rules_said = @rules.map(&:text)
       def cares_said = @care_rules.map(&:text)
+      def calls_said = @calls.map(&:text)
       def rules(config) = applying(@rules, config).map(&:text)
       def care_rules(config) = applying(@care_rules, config).map(&:text)
+      # For what the wearer takes it off and calls.
+      def calls(config) = applying(@calls, config).map(&:text)
       def timers_for(config) = applying(timers, config)
 
       # The straps in closing order: those that apply, or as many as the sheet counts that the
@@ -192,7 +195,7 @@ module Handrail
       # Every check, step, problem and rule, whatever the config.
       def all_checks = @checks
       def all_steps = @prepare + @apply + @doff
-      def all_rules = @rules + @care_rules
+      def all_rules = @rules + @care_rules + @calls
       def recheck_check_keys = @recheck_checks
       def straps_counted_by = @straps_counted
       def check(key) = @checks.find { |check| check.key == key }
@@ -271,9 +274,9 @@ module Handrail
       end
 
       def read_follow_up
-        @rules, @care_rules =
+        @rules, @care_rules, @calls =
           wear
-            .values_at("rules", "care")
+            .values_at("rules", "care", "stop_and_call")
             .map do |list|
               list
                 .map { |rule| rule.is_a?(String) ? Rule[text: rule] : Rule[**symbols(rule)] }

@@ -160,7 +160,7 @@ module Handrail
         # "own" is a line that no other family has
         def called?(key, family)
           known = Knowledge.common["calls"]
-          texts = family.wear["stop_and_call"]
+          texts = family.calls_said
           return (texts - known.values.map { |one| one["text"] }).any? if key == "own"
 
           known.key?(key) && texts.include?(known[key]["text"])

@@ -149,10 +149,12 @@ module Handrail
           end
         end
 
-        # a text of its own has a blank in it, a key has none
+        # a text of its own has a blank in it or a condition beside it, a key has neither
         def texts(list, known)
           Array(list).map do |item|
-            item.include?(" ") ? item : find(known, item, "stop_and_call").fetch("text")
+            next item if item.is_a?(Hash) || item.include?(" ")
+
+            find(known, item, "stop_and_call").fetch("text")
           end
         end
 

@@ -49,7 +49,7 @@ module Handrail
               ["wear.#{key}", wear[key].to_s] if wear[key]
             end
           own << ["name", family.name]
-          own.concat(wear["stop_and_call"].map { |text| ["wear.stop_and_call", text] })
+          own.concat(family.calls_said.map { |text| ["wear.stop_and_call", text] })
           own.concat(family.rules_said.map { |text| ["wear.rules", text] })
           own.concat(family.cares_said.map { |text| ["wear.care", text] })
         end

@@ -57,7 +57,7 @@ module Handrail
         end
 
         def size = visit.size_said&.gsub(/\b(left|right)\b/) { |side| t("sides.#{side}") }
-        def calls = visit.family.wear["stop_and_call"].map { |text| say(text) }
+        def calls = visit.family.calls(visit.config).map { |text| say(text) }
 
         def start
           hours = visit.hand_over ? visit.hand_over[:start_hours] : visit.family.wear["start_hours"]

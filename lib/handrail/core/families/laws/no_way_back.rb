@@ -26,9 +26,10 @@ module Handrail
         private
 
         def done(path, one)
-          if one.title.match?(CUTS) && !one.for_good && !one.title.match?(/\bor trim\b/i)
+          if one.title.match?(CUTS) && !one.for_good
             return breach(path, "“#{one.title}” can not be undone, and does not say so")
           end
+          in_passing(path, one) if one.is_a?(Remedy)
           return unless one.for_good
 
           breach(path, "nothing of this wearer bounds it") unless one.within
@@ -37,6 +38,13 @@ module Handrail
           return if one.for_good.match?(BEFORE) || (one.is_a?(Step) && one.needs)
 
           breach(path, "nothing is marked or looked at before")
+        end
+
+        # what can not be undone, named beside something else
+        def in_passing(path, one)
+          return if one.for_good || !one.why.to_s.match?(/\bor (trim|cut|drill|grind|ground)/i)
+
+          breach(path, "“#{one.why}” names what can not be undone: a remedy of its own")
         end
 
         # what can be undone is tried before what can not

@@ -54,19 +54,21 @@ module Handrail
         private
 
         def one(list, step)
-          return if list == "doff"
-
           found = actions([step.title, step.do].join(". "))
           return if found.uniq.size <= 1
 
           breach("#{list}.#{step.key}", "it asks for #{found.uniq.join(", ")} in one step")
         end
 
+        # what lies over or inside the device, and is off before the device can come off
+        WORN_OVER = %w[sleeve shoe liner].freeze
+        private_constant :WORN_OVER
+
         # verbs with which a clause begins
         def actions(text)
           text
             .split(/[.;:]\s+|,? then |,\s+(?=\w+ the )|, and | and (?=\w+ (?:the|it|both|them)\b)/i)
-            .filter_map { |clause| clause[/\A\W*(\w+)/, 1]&.downcase }
+            .filter_map { |clause| clause[/\A\W*(?:then\s+)?(\w+)/i, 1]&.downcase }
             .select { |word| VERBS.include?(word) }
         end
 
@@ -78,6 +80,7 @@ module Handrail
           walking(applying)
           landmark(applying)
           off(family.doff(config))
+          comes_off(applying, family.doff(config))
           unless (preparing + applying).first.key.start_with?("right_")
             breach("prepare", "the device is not looked at first")
           end
@@ -129,6 +132,23 @@ module Handrail
           if place && strap && strap < place
             breach("apply", "a strap is closed before the device is in its place")
           end
+        end
+
+        def comes_off(applying, doff)
+          said = doff.map { |step| [step.title, step.do].join(" ") }
+          WORN_OVER.each do |thing|
+            on = applying.find { |step| step.title.match?(/\b#{thing}\b/i) } or next
+            next if said.any? { |text| text.match?(/\b#{thing}\b/i) }
+
+            breach(
+              "doff",
+              "“#{on.title}” goes on over it, and nothing says when the #{thing} comes off"
+            )
+          end
+          locked = applying.index { |step| step.title.match?(/\block both\b/i) }
+          return if locked.nil? || doff.any? { |step| step.title.match?(/\bunlock\b/i) }
+
+          breach("doff", "it is locked, and no step unlocks it")
         end
 
         def off(doff)

@@ -114,7 +114,7 @@ module Handrail
         # who is called for each danger that can come at home
         def calls
           known = Knowledge.common["calls"]
-          listed = raw.dig("wear", "stop_and_call").to_a
+          listed = raw.dig("wear", "stop_and_call").to_a.grep(String)
           covered = listed.flat_map { |key| known.dig(key, "danger").to_a }
           (family.stop_signs + family.raised_signs).each do |sign|
             next if sign.urgency == "prescriber" || covered.include?(sign.key)
@@ -145,7 +145,7 @@ module Handrail
         end
 
         def doubled
-          lists = [family.wear["stop_and_call"], family.rules_said, family.cares_said]
+          lists = [family.calls_said, family.rules_said, family.cares_said]
           lists.each do |list|
             list
               .tally
