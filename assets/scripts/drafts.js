@@ -94,7 +94,38 @@ function restore(field, { values, sent }) {
   if (!given.length || field.value === given[0] || typing || refused) return false;
 
   field.value = given[0];
+  // the next typing takes the place of a half-typed reading, and is not hung on its end
+  if (field === document.activeElement && field.matches("[data-reading]")) field.select();
   return true;
+}
+
+// the form as the server made it, and as an entry of its own
+function afresh(form) {
+  kept.drop(draftKey(form));
+  form.reset();
+  const key = form.querySelector("[name=entry_key]");
+  if (key) key.value = newKey();
+  form.querySelector(".draft-note")?.remove();
+  form.querySelector("input:not([type=hidden]), textarea, select")?.focus();
+}
+
+// what a form was left with, of whom where the form says so, and the way to begin anew
+function note(form, { values }) {
+  const names = (form.dataset.whose || "").split(" ").filter(Boolean);
+  const whose = names.map((name) => values.find(([own]) => own === name)?.[1]).filter(Boolean);
+  const said = document.createElement("p");
+  said.className = "quiet draft-note";
+  said.textContent = `Typed here before and not saved yet${whose.length ? `: ${whose.join(" ")}` : ""}. `;
+  form.prepend(said);
+  // a reading is marked whole: to type is to begin anew
+  if (form.querySelector("[data-reading]")) return;
+
+  const button = document.createElement("button");
+  button.type = "button";
+  button.className = "button is-small";
+  button.textContent = "Start afresh";
+  button.addEventListener("click", () => afresh(form));
+  said.append(button);
 }
 
 export function restoreDrafts() {
@@ -110,10 +141,7 @@ export function restoreDrafts() {
     if (changed && draft.key && key && draft.key !== key.value) key.value = draft.key;
     if (!changed || form.querySelector(".draft-note")) return;
 
-    const note = document.createElement("p");
-    note.className = "quiet draft-note";
-    note.textContent = "Typed here before and not saved yet.";
-    form.prepend(note);
+    note(form, draft);
   });
 }
 

@@ -22,7 +22,7 @@ import { say } from "./waiting.js";
 const asItCame = whole();
 
 // after a refused entry its text is selected, so that the next typing takes its place
-function ready() {
+function ready(settled) {
   // what is typed is kept sealed, and nowhere else: a browser that keeps fields for itself keeps them in clear
   document.querySelectorAll("form:not([autocomplete])").forEach((form) => (form.autocomplete = "off"));
   offerTables();
@@ -41,6 +41,10 @@ function ready() {
     wrong.focus();
     return;
   }
+  // only a new bench takes the focus: what is typed in the search must never end up as a reading
+  if (settled && !settled.closest("#bench") && !settled.querySelector("#bench")) return;
+  const typing = document.activeElement;
+  if (typing?.value && typing.matches("input:not([type=hidden])") && !typing.closest("#bench")) return;
   const marked = document.querySelector("#bench [autofocus]");
   if (marked && document.activeElement !== marked && !document.querySelector(".strike[open]")) marked.focus();
 }
@@ -77,7 +81,7 @@ watchMoves();
 watchLive();
 ready();
 begin();
-document.addEventListener("htmx:afterSettle", () => {
+document.addEventListener("htmx:afterSettle", ({ target }) => {
   restoreDrafts();
-  ready();
+  ready(target);
 });

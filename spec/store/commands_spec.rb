@@ -144,6 +144,15 @@ RSpec.describe "Every command" do
         changed_product,
         { offer: Handrail::Store::Offer.of(record(changed_product)).digest, take: "yes" }
       ]
+    when "correct_order"
+      order = { side: "right", prescriber: "Dr Spec", prescribed_on: clinic.today.iso8601 }
+      fields = { "compartment" => "medial", "indication" => "arthrosis" }
+      [asked, { **order, fields: fields, why: "the letter says right" }]
+    when "withdraw_order"
+      [asked, { why: "ordered twice" }]
+    when "move_order"
+      right = make_patient(clinic, fitter, given_name: "Zoe")
+      [asked, { record: right.record_number, why: "the sister's record was open" }]
     when "end_fitting"
       [closed, { why: "healed, no device" }]
     end

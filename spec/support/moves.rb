@@ -325,6 +325,22 @@ class Moves
   end
 
   # of a pair mostly one side by itself
+  # the prescriber, or another side: the first changes the paper alone
+  def correct_order(now)
+    order = now.prescription
+    {
+      side: one_in(3) ? any(now.family.sides) : order.side,
+      prescriber: "Dr #{any(%w[Spec Other])}",
+      prescribed_on: order.prescribed_on.iso8601,
+      product_id: now.fitting.product_id.to_s,
+      fields: order.fields.to_h,
+      why: "the letter says so"
+    }
+  end
+
+  def withdraw_order(_now) = { why: one_in(3) ? "ordered twice" : "" }
+  def move_order(_now) = { record: "no such", why: "the wrong record was open" }
+
   def end_fitting(now)
     { why: "healed, no device needed", side: (any(now.sides) if now.sides.size > 1 && !one_in(3)) }
   end

@@ -47,7 +47,7 @@ class Stories
   # The newest visit of the fitting as it stands.
   def newest
     found = Handrail::Store::Visits.find(clinic, @visit.id)
-    found.at(found.visits.reject(&:called_off_at).last)
+    found.at(found.visits.reject(&:called_off_at).last || found.visits.last)
   end
 
   # What was sent, as lines that a person can read.

@@ -139,6 +139,7 @@ RSpec.describe "Pages and commands in every state" do
       )
     end,
     close: ->(now) { run(now.row, fitter, :CloseRecheck) },
+    withdrawn: ->(now) { run(now.row, fitter, :WithdrawOrder, why: "ordered twice") },
     ended: ->(now) { run(now.row, senior, :EndFitting, why: "healed") }
   }.freeze
 
@@ -171,7 +172,7 @@ RSpec.describe "Pages and commands in every state" do
   # the newest visit of the fitting as it stands
   def newest(visit)
     found = record(visit)
-    found.at(found.visits.reject(&:called_off_at).last)
+    found.at(found.visits.reject(&:called_off_at).last || found.visits.last)
   end
 
   def most = ENV.fetch("HANDRAIL_STATES", "32").to_i

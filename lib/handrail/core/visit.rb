@@ -37,7 +37,7 @@ module Handrail
                    :due_from,
                    :due_to,
                    :plan_key
-    def_delegators :source, :patient, :prescription, :fitting, :visits, :name_of
+    def_delegators :source, :patient, :fitting, :visits, :name_of
     def_delegators :pin, :family, :product, :revision, :method_of
     def_delegators :size_work,
                    :match,
@@ -116,6 +116,11 @@ module Handrail
     # Reads by the edition that it is pinned to within the block: sites, figures, languages.
     def by_edition(&) = Edition.with(pin.edition, &)
 
+    # The order, with what was put right of it up to this visit.
+    def prescription
+      @prescription ||= Prescribed.of(source.prescription, rows_so_far(:order_corrections))
+    end
+
     def config
       @config ||=
         family.config(
@@ -149,8 +154,11 @@ module Handrail
     def closed? = !closed_at.nil?
     def open? = !opened_at.nil? && !closed?
 
-    # Whether the whole fitting has ended: the device is not worn any more.
+    # Whether the whole fitting has ended: the device is not worn any more, or the order was taken back.
     def ended? = !fitting.ended_at.nil?
+
+    # Whether the order was withdrawn, or moved to another record, before anything was handed over.
+    def taken_back? = %w[withdrawn moved].include?(fitting.ended_as)
 
     # The same visit, read anew from its rows: after an entry has added to them.
     def renewed = self.class.new(row, source)

@@ -123,11 +123,20 @@ module Handrail
         provenance(visit)
       end
 
+      # how an order ended => status of its ServiceRequest (FHIR R4, request-status)
+      ORDER_STATUS = {
+        nil => "active",
+        "ended" => "completed",
+        "withdrawn" => "revoked",
+        "moved" => "entered-in-error"
+      }.freeze
+      private_constant :ORDER_STATUS
+
       def order(visit)
         add(
           "ServiceRequest",
           "order-#{visit.prescription.id}",
-          status: visit.fitting.ended_at ? "completed" : "active",
+          status: ORDER_STATUS.fetch(visit.fitting.ended_as),
           intent: "order",
           code: own(visit.family.key, visit.title),
           subject: whom,

@@ -110,6 +110,7 @@ module Handrail
           "fields" => order.fields.to_h,
           "ended_at" => value(first.fitting.ended_at),
           "ended_why" => first.fitting.ended_why,
+          "ended_as" => first.fitting.ended_as,
           "visits" => visits.map { |visit| visit_of(visit) }
         }
       end

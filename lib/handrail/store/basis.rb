@@ -8,7 +8,7 @@ module Handrail
     module Basis
       # fact => topics of the entries that change it
       CHANGED_BY = {
-        pin: /\Apin\z/,
+        pin: /\A(?:pin|order)\z/,
         size: /\Asize/,
         piece: /\Adevice:/,
         settings: /\Asettings/,

@@ -9,14 +9,6 @@ module Handrail
     #   doubled(error)            what to raise where a unique key says that it is there already, or nil
     class ClinicCommand < Command
       def doubled(_error) = nil
-
-      private
-
-      # Raises Faults with what is not nil.
-      def refuse!(faults)
-        faults = faults.compact
-        raise(Faults, faults) if faults.any?
-      end
     end
   end
 end

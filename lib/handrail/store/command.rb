@@ -94,6 +94,12 @@ module Handrail
       private
 
       def unacceptable(field, message) = raise(Unacceptable.new(field, message))
+
+      # Raises Faults with what is not nil.
+      def refuse!(faults)
+        faults = faults.compact
+        raise(Faults, faults) if faults.any?
+      end
     end
   end
 end

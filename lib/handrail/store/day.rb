@@ -93,7 +93,8 @@ module Handrail
         SELECT t.visit_id, t.label, t.side, t.rings_at, p.given_name, p.family_name
         FROM visit_timers t JOIN visits v ON v.id = t.visit_id JOIN fittings f ON f.id = v.fitting_id
         JOIN patients p ON p.id = f.patient_id
-        WHERE t.clinic_id = :clinic AND t.answered_at IS NULL AND v.closed_at IS NULL AND NOT v.practice
+        WHERE t.clinic_id = :clinic AND t.answered_at IS NULL AND v.closed_at IS NULL AND v.called_off_at IS NULL
+          AND NOT v.practice
         ORDER BY t.rings_at, t.id LIMIT :most
       SQL
       private_constant :RUNNING

@@ -136,19 +136,58 @@ module Handrail
           end
         end
 
-      # Ends the fitting.
+      # Ends the fitting: what is planned of it is called off.
       EndFitting =
         Value.new(:why) do
           include Quiet
 
           def carry_out(visit, owner)
-            visit.fitting.update(ended_at: owner[:at], ended_why: why)
+            visit.fitting.update(ended_at: owner[:at], ended_why: why, ended_as: "ended")
             planned =
               visit.visits.select do |row|
                 row.opened_at.nil? && row.closed_at.nil? && row.id != visit.id
               end
             planned.each { |row| row.update(called_off_at: owner[:at]) }
           end
+        end
+
+      # Takes an order back, with its visit, whether that has begun or not. as - "withdrawn" or "moved"
+      TakeBackOrder =
+        Value.new(:why, :as) do
+          include Quiet
+
+          def carry_out(visit, owner)
+            visit.fitting.update(ended_at: owner[:at], ended_why: why, ended_as: as)
+            open = visit.visits.reject { |row| row.closed_at || row.called_off_at }
+            open.each { |row| row.update(called_off_at: owner[:at]) }
+          end
+        end
+
+      # Writes an order down once more, in another record. order - a Commands::WriteOrder; account - who writes
+      OrderAnew =
+        Value.new(:order, :account) do
+          include Quiet
+
+          def carry_out(visit, owner)
+            said, result = order.perform(visit.clinic, account)
+            Store.db[:entries].insert(
+              **owner.slice(:clinic_id, :by, :at),
+              command: order.class.key,
+              topic: order.class.key,
+              said: "#{said}, moved here from record #{visit.patient.record_number}",
+              entry_key: SecureRandom.uuid,
+              digest: order.digest,
+              result: Store.json(result)
+            )
+          end
+        end
+
+      # The fitting is made on another product of its family.
+      ChangeProduct =
+        Value.new(:product_id) do
+          include Quiet
+
+          def carry_out(visit, _owner) = visit.fitting.update(product_id: product_id)
         end
 
       # Pins the fitting to what holds now, or notes that the offer was left.

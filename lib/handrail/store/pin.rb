@@ -52,6 +52,17 @@ module Handrail
           current.with(id: id, visit_id: at[:visit_id], version: at[:version], offer: offer)
         end
 
+        # A pin as it would be had another product of its family been ordered. product - a Product
+        def of_product(clinic, pin, product)
+          now = current(clinic, Struct.new(:product_id).new(product.id))
+          pin.with(
+            product: now.product,
+            revision: now.revision,
+            chart: now.revision&.chart_for(pin.family),
+            rule: now.rule
+          )
+        end
+
         # What a fitting would be pinned to today, as a Visit::Pin without an id.
         def current(clinic, fitting)
           row =

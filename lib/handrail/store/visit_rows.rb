@@ -36,6 +36,7 @@ module Handrail
         limb_girths
         part_renewals
         side_ends
+        order_corrections
         missed_visits
         stage_clearances
         messages

@@ -7,7 +7,10 @@ module Handrail
     class PatientPage
       # A fitting with its visits, oldest first.
       Shown =
-        Value.new(:visits, :name) do
+        Value.new(:visits, :name, :aside) do
+          # the visits that take place, or took place
+          def held = taken_back? ? [] : visits
+          def taken_back? = last.taken_back?
           def last = visits.last
           def title = name || last.title
           def size = visits.reverse.filter_map(&:size_said).first
@@ -64,8 +67,19 @@ module Handrail
             .of_fittings(@clinic, @ids)
             .values
             .map do |visits|
+              fitting = visits.last.fitting
               shown = visits.reject { |visit| visit.row.called_off_at }
-              Shown[visits: shown, name: clinical? ? nil : shown.last.family.name]
+              shown = visits if shown.empty?
+              Shown[
+                visits: shown,
+                name: clinical? ? nil : shown.last.family.name,
+                aside: [
+                  moved[:from][fitting.moved_from_id]&.then do |number|
+                    "moved here from record #{number}"
+                  end,
+                  moved[:to][fitting.id]&.then { |number| "moved to record #{number}" }
+                ].compact.first
+              ]
             end
       end
 
@@ -96,6 +110,26 @@ module Handrail
       end
 
       private
+
+      # record numbers of the records from which orders were moved here, and to which they went, by the fitting
+      # there and here
+      def moved
+        @moved ||=
+          begin
+            there = Store.db[:fittings].where(Sequel[:fittings][:clinic_id] => @clinic.id)
+            named = there.join(:patients, clinic_id: :clinic_id, id: :patient_id)
+            number = Sequel[:patients][:record_number]
+            from = there.where(id: @ids).exclude(moved_from_id: nil).select(:moved_from_id)
+            {
+              from:
+                named.where(Sequel[:fittings][:id] => from).select_hash(
+                  Sequel[:fittings][:id],
+                  number
+                ),
+              to: named.where(moved_from_id: @ids).select_hash(:moved_from_id, number)
+            }
+          end
+      end
 
       # what each visit needs next, as it is kept beside them
       def step(visit) = steps.fetch(visit.id) { visit.by_edition { Fitting::NextStep.of(visit) } }

@@ -114,7 +114,7 @@ module Handrail
       end
 
       # What has changed since the fitting was pinned, as a Store::Offer, or nil.
-      def offer = @offer ||= visit.closed? ? nil : Store::Offer.of(visit)
+      def offer = @offer ||= writable? ? Store::Offer.of(visit) : nil
 
       # Blocks in words: [[sentence, stage], ...].
       def worded(blocks) = blocks.map { |block| [Wording.block(block, visit), block.stage] }

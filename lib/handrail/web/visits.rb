@@ -131,7 +131,8 @@ module Handrail
                RecheckStage,
                BodyStage,
                Papers,
-               RecordPages
+               RecordPages,
+               AmendPages
 
       # the forms that come next on a page, each in its template: to go on with where there is no line
       get "/:id/ahead/:stage" do

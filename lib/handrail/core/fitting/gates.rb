@@ -41,6 +41,9 @@ module Handrail
         hand_over_device: :hand_over,
         answer_recheck: :ask,
         close_recheck: :close,
+        withdraw_order: :take_back,
+        move_order: :take_back,
+        correct_order: :put_right,
         let_pass: :override
       }.freeze
 
@@ -120,10 +123,12 @@ module Handrail
       # the blocks of a stage, at a first fitting and at a recheck
       def find(stage)
         case stage
-        when :order
+        when :order, :put_right
           []
         when :body
           @held.identity
+        when :take_back
+          take_back_blocks
         when :measure
           @held.order
         when :size
@@ -204,6 +209,13 @@ module Handrail
 
         fit_blocks + @held.slips +
           passing(all_sides { |side| @held.work(side) + @held.teach(side) })
+      end
+
+      # what was handed over is ended, not taken back; work that is out is called in first
+      def take_back_blocks
+        return [block(:handed_over_already, :hand_over)] if handed_over? || @visit.recheck?
+
+        @held.stops(@visit.own_stops) + @held.slips
       end
 
       # what is given out at a recheck is signed for as at a first fitting

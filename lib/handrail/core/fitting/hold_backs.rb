@@ -13,9 +13,9 @@ module Handrail
         @work = {}
       end
 
-      # Open stop signs.
-      def stops
-        @visit.stops.map do |stop|
+      # Open stop signs; of some only, where those are given.
+      def stops(open = @visit.stops)
+        open.map do |stop|
           code = stop.standing ? :limit_passed : :stop
           block(
             code,

@@ -13,6 +13,8 @@ module Handrail
       # Refuses with every field that can not be taken: a product of another family or make, a
       # species it is not for, a prescription dated after today.
       class WriteOrder < ClinicCommand
+        include OrderValues
+
         input :patient, :id
         input :family, :key, missing: "Choose the device."
         input :product_id, :line, most: 20
@@ -21,10 +23,12 @@ module Handrail
         input :prescribed_on, :line, most: 40
         input :fields, :map
 
-        # planned_for - a Time at which the first visit is booked, or nil.
-        def initialize(params = {}, planned_for: nil)
+        # planned_for - a Time at which the first visit is booked, or nil; moved_from - id of the fitting that was
+        # ordered in another record by mistake, or nil.
+        def initialize(params = {}, planned_for: nil, moved_from: nil)
           super(params)
           @planned_for = planned_for
+          @moved_from = moved_from
         end
 
         def perform(clinic, account)
@@ -48,53 +52,37 @@ module Handrail
         end
 
         def faults(clinic, wearer, made, product)
-          ordered =
-            Families::OrderFaults.of(
-              made,
-              side: chosen_side(made),
-              fields: fields,
-              options: product&.options&.to_h,
-              name: product&.full_name
-            )
           {
-            "product_id" => ("Choose a product." unless product),
-            "side" => nil,
             "patient" =>
               (
                 unless made.species.include?(wearer.species)
                   "A #{made.name.downcase} is for #{made.species.join(" or ")}."
                 end
               ),
-            "prescriber" => ("Write who prescribed it." unless prescriber),
-            "prescribed_on" => prescribed_fault(clinic.today),
-            **ordered
+            **order_faults(clinic, made, product, chosen_side(made))
           }
         end
 
         def chosen_side(made) = Families::OrderFaults.side(made, side)
 
-        def prescribed_fault(today)
-          if Quantity::Day.read(prescribed_on) > today
-            "A prescription can not be dated after today."
-          end
-        rescue Quantity::Day::Unreadable => e
-          e.message
-        end
-
         def write(clinic, account, wearer, made, product)
           owner = { clinic_id: clinic.id, patient_id: wearer.id, by: account.id, at: Store.now }
-          kept = fields.slice(*made.fields.map(&:key)).reject { |_, text| text.empty? }
           prescription =
             Prescription.create(
               **owner,
               family: made.key,
               side: made.sides.empty? ? nil : chosen_side(made),
-              fields: Store.json(kept),
+              fields: Store.json(ordered_fields(made, product, chosen_side(made))),
               prescriber: prescriber,
               prescribed_on: Quantity::Day.read(prescribed_on)
             )
           fitting =
-            Fitting.create(**owner, prescription_id: prescription.id, product_id: product.id)
+            Fitting.create(
+              **owner,
+              prescription_id: prescription.id,
+              product_id: product.id,
+              moved_from_id: @moved_from
+            )
           Pin.set(clinic, fitting, by: account.id)
           Visit
             .create(

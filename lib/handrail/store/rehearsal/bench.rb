@@ -34,7 +34,7 @@ module Handrail
           end
         Ordered = Struct.new(:id, :family, :side, :fields, :at, keyword_init: true)
         Fitted =
-          Struct.new(:id, :product_id, :version, :ended_at, keyword_init: true) do
+          Struct.new(:id, :product_id, :version, :ended_at, :ended_as, keyword_init: true) do
             alias_method :values, :itself
           end
         # the members of a visit's row that the core reads

@@ -12,6 +12,12 @@ module Handrail
           # [[label, text], ...] of the order's fields.
           def facts = visit.order_facts
 
+          # What was put right of the order, as rows of entries.
+          def corrections =
+            visit.fitting_events.select do |entry|
+              entry[:command] == Store::Commands::CorrectOrder.key
+            end
+
           # [key, label, typed] of the pressures to ask for, where the family asks for the index.
           def pressures
             return [] unless visit.family.index && writable?

@@ -282,8 +282,8 @@ module Handrail
           app.get("/:id/recheck") do
             clinical!
             visit = visit!
-            later = visit.visits.reject(&:called_off_at).last
-            next go(stage_path(later.id, :recheck)) if visit.first? && later.id != visit.id
+            later = visit.visits.reject(&:first?).reject(&:called_off_at).last
+            next go(stage_path(later.id, :recheck)) if visit.first? && later
 
             show(Page, visit)
           end

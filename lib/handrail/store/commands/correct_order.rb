@@ -1,0 +1,170 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # Puts an order right. What it was stays in the record, struck, with the reason. A correction that changes what
+      # is asked, read, set or pushed opens all of that again: it rests on the order. Readings stay, each of its own
+      # side.
+      #
+      #   CorrectOrder.new("side" => "right", "prescriber" => "Dr Weatherby", "prescribed_on" => "20 Nov 2026",
+      #                    "product_id" => "4", "fields" => { ... }, "why" => "the letter says right")
+      #
+      # Refuses what WriteOrder refuses, and once the device was handed over whatever changes more than the paper.
+      class CorrectOrder < VisitCommand
+        include OrderValues
+
+        input :product_id, :line, most: 20
+        input :side, :key
+        input :prescriber, :line, most: 200
+        input :prescribed_on, :line, most: 40
+        input :fields, :map
+        input :why,
+              :text,
+              least: 5,
+              most: 300,
+              missing: "Say what was wrong.",
+              short: "Say what was wrong in a few words."
+
+        def topic = "order"
+        # whatever somebody else wrote meanwhile is looked at first
+        def watch = [//]
+        def opens? = false
+        def correction? = true
+
+        def decide(visit)
+          pass!(visit)
+          product = product_of(visit)
+          meant = Families::OrderFaults.side(visit.family, side)
+          refuse!(order_faults(visit.clinic, visit.family, product, meant))
+          was = told(visit)
+          now = told_now(visit, product, meant)
+          changed = now.reject { |key, value| was[key] == value }
+          other = product.id != visit.fitting.product_id
+          unacceptable("why", "Nothing is changed yet.") if changed.empty? && !other
+
+          opened = opens_again(visit, now, product) || other
+          refuse_late(visit) if opened
+          decision(visit, was, changed, other ? product : nil, opened)
+        end
+
+        private
+
+        def decision(visit, was, changed, product, opened)
+          lines = words(visit, was, changed)
+          lines << "product #{visit.product.full_name} → #{product.full_name}" if product
+          kept =
+            if changed.any?
+              {
+                corrected: Store.json(changed),
+                was: Store.json(was.slice(*changed.keys)),
+                why: why
+              }
+            end
+          Decision.of(
+            "order corrected: #{lines.join("; ")}: #{why}",
+            rows: kept ? [[:order_corrections, kept]] : [],
+            effects: opened ? again(visit, product) : []
+          )
+        end
+
+        # what rested on the order is looked at anew; what was held of another product goes back
+        def again(visit, product)
+          return [Effects::SetPin[current: visit.pin, offer: nil]] unless product
+
+          held =
+            visit.source.stock.select { |row| row[:state] == "reserved" }.map { |row| row[:id] }
+          [
+            Effects::GiveBack[ids: held],
+            Effects::ChangeProduct[product_id: product.id],
+            Effects::SetPin[current: Pin.of_product(visit.clinic, visit.pin, product), offer: nil]
+          ]
+        end
+
+        def product_of(visit)
+          id = Inputs.whole(product_id, 1..Inputs::LARGEST_ID)
+          return Product[visit.fitting.product_id] if id.nil? || id == visit.fitting.product_id
+
+          Product.where(
+            clinic_id: visit.clinic.id,
+            id: id,
+            family: visit.family.key,
+            offered: true
+          ).first
+        end
+
+        # the order as a Hash that can be kept
+        def told(visit)
+          order = visit.prescription
+          {
+            "side" => order.side,
+            "prescriber" => order.prescriber,
+            "prescribed_on" => order.prescribed_on.iso8601,
+            "fields" => order.fields.to_h
+          }
+        end
+
+        # fields that were emptied are kept empty, so that they are told apart from those never spoken of
+        def told_now(visit, product, meant)
+          fields = ordered_fields(visit.family, product, meant)
+          gone = visit.prescription.fields.to_h.keys - fields.keys
+          {
+            "side" => meant,
+            "prescriber" => prescriber,
+            "prescribed_on" => Quantity::Day.read(prescribed_on).iso8601,
+            "fields" => {
+              **fields,
+              **gone.to_h { |key| [key, ""] }
+            }
+          }
+        end
+
+        # whether anything else is asked, read, set or done under the order as it is now
+        def opens_again(visit, now, product)
+          family = visit.family
+          ordered = { "side" => now["side"], **now["fields"].reject { |_, text| text.empty? } }
+          after = family.config(ordered, product.options.to_h)
+          before =
+            family.config(
+              { "side" => visit.prescription.side, **visit.prescription.fields.to_h },
+              visit.product.options
+            )
+          Families::Asked.of(family, before) != Families::Asked.of(family, after)
+        end
+
+        def refuse_late(visit)
+          return unless visit.handed_over? || visit.recheck?
+
+          unacceptable(
+            "why",
+            "The device was handed over on this order, and this changes more than the paper. End the fitting, and " \
+              "write a new order."
+          )
+        end
+
+        # "Side left → right", of all that changed
+        def words(visit, was, changed)
+          changed.flat_map do |key, value|
+            next fields_said(visit, was[key], value) if key == "fields"
+
+            before, after =
+              [was[key], value].map do |one|
+                key == "prescribed_on" ? Quantity::Day.write(Date.iso8601(one)) : one
+              end
+            ["#{key.tr("_", " ")} #{before} → #{after}"]
+          end
+        end
+
+        def fields_said(visit, was, now)
+          visit.family.fields.filter_map do |field|
+            before, after =
+              [was[field.key], now[field.key]].map do |text|
+                text.to_s.empty? ? "none" : field.print(text)
+              end
+            "#{field.label} #{before} → #{after}" unless before == after
+          end
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,73 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # An order stands in the wrong record: it is taken back there and written, as it was, in the right one, in one
+      # act that both records name. Nothing that was read or seen goes with it: nobody knows of whom it is.
+      #
+      #   MoveOrder.new("record" => "HQ 0417", "why" => "the sister's record was open")
+      #
+      # Refuses where WithdrawOrder does, a record that there is not, and one of another species. It is not undone: it
+      # is moved back.
+      class MoveOrder < VisitCommand
+        include TakesBack
+
+        input :record, :text, most: 40, missing: "Write the number of the right record."
+
+        def authorize!(account)
+          super
+          @account = account
+        end
+
+        def decide(visit)
+          pass!(visit)
+          wearer = wearer_of(visit)
+          order =
+            WriteOrder.new(
+              {
+                "patient" => wearer.id,
+                "family" => visit.prescription.family,
+                "product_id" => visit.fitting.product_id.to_s,
+                "side" => visit.prescription.side,
+                "prescriber" => visit.prescription.prescriber,
+                "prescribed_on" => visit.prescription.prescribed_on.iso8601,
+                "fields" => visit.prescription.fields.to_h
+              },
+              planned_for: visit.planned_for,
+              moved_from: visit.fitting.id
+            )
+          taken_back(
+            visit,
+            "order moved to record #{wearer.record_number}: #{why}",
+            "moved",
+            effects: [Effects::OrderAnew[order: order, account: @account]]
+          )
+        end
+
+        private
+
+        def wearer_of(visit)
+          found =
+            Patient.where(
+              clinic_id: visit.clinic.id,
+              record_number: record.strip,
+              practice: false
+            ).first or unacceptable("record", "There is no record #{record.strip}.")
+          if found.id == visit.patient.id
+            unacceptable("record", "That is the record in which it stands.")
+          end
+          if visit.patient.practice
+            unacceptable("record", "What was practised stays with the practice patient.")
+          end
+          return found if visit.family.species.include?(found.species)
+
+          unacceptable(
+            "record",
+            "A #{visit.family.name.downcase} is for #{visit.family.species.join(" or ")}."
+          )
+        end
+      end
+    end
+  end
+end

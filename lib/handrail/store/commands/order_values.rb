@@ -1,0 +1,45 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # What of a prescription can not be taken, whoever writes it down or puts it right.
+      module OrderValues
+        private
+
+        # made - a Family; product - a Product, or nil. Returns the name of an input => words, nil where it is fine.
+        def order_faults(clinic, made, product, side)
+          {
+            "product_id" => ("Choose a product." unless product),
+            "prescriber" => ("Write who prescribed it." unless prescriber),
+            "prescribed_on" => prescribed_fault(clinic.today),
+            **Families::OrderFaults.of(
+              made,
+              side: side,
+              fields: fields,
+              options: product&.options&.to_h,
+              name: product&.full_name
+            )
+          }
+        end
+
+        def prescribed_fault(today)
+          if Quantity::Day.read(prescribed_on) > today
+            "A prescription can not be dated after today."
+          end
+        rescue Quantity::Day::Unreadable => e
+          e.message
+        end
+
+        # the fields that are written down, key => text
+        def ordered_fields(made, product, side) =
+          Families::OrderFaults.kept(
+            made,
+            side: side,
+            fields: fields,
+            options: product.options.to_h
+          )
+      end
+    end
+  end
+end
