@@ -76,7 +76,8 @@ module Fixtures
       "record_number" => "T #{SecureRandom.hex(4)}",
       "given_name" => "Wilma",
       "family_name" => "Quarrel",
-      "born_on" => "14 Mar 1961"
+      "born_on" => "14 Mar 1961",
+      "another" => "yes"
     }.merge(changes.transform_keys(&:to_s))
     Store::Patient[desk(clinic, account).run(Commands::AddPatient.new(form))["patient"]]
   end
@@ -126,6 +127,7 @@ module Fixtures
       "prescriber" => "Dr Spec",
       "product_id" => product.id,
       "prescribed_on" => clinic.today.iso8601,
+      "despite" => "the specs order many",
       "fields" => {
         "compartment" => "medial",
         "indication" => "arthrosis"

@@ -129,6 +129,25 @@ function clicked(event) {
   if (!event.target.closest(".find")) document.getElementById("found").textContent = "";
 }
 
+// in what was found: arrows go through it, Enter opens what is marked, or the only one
+function found(event) {
+  const field = event.target.closest(".find");
+  if (!field) return;
+
+  const hits = [...field.querySelectorAll("#found a")];
+  const at = hits.indexOf(document.activeElement);
+  if (["ArrowDown", "ArrowUp"].includes(event.key) && hits.length) {
+    const next = at + (event.key === "ArrowDown" ? 1 : -1);
+    (hits[next] || (next < 0 ? document.getElementById("find") : hits.at(-1))).focus();
+    event.preventDefault();
+  }
+  if (event.key === "Enter" && event.target.id === "find" && hits.length === 1) {
+    hits[0].click();
+    event.preventDefault();
+  }
+  if (event.key === "Escape") document.getElementById("found").textContent = "";
+}
+
 // a list is narrowed to what has every word that is typed
 function filtered(event) {
   const field = event.target.closest("[data-filter]");
@@ -145,6 +164,7 @@ function filtered(event) {
 
 export function watchKeys() {
   document.addEventListener("keydown", pressed);
+  document.addEventListener("keydown", found);
   document.addEventListener("change", changed);
   document.addEventListener("click", clicked);
   document.addEventListener("input", filtered);

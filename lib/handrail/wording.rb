@@ -66,6 +66,8 @@ module Handrail
           t("next.size_doubt", text: figures[:text] || remark(figures.fetch(:about)))
         when :size_clear
           t("next.size_clear", sizes: figures.fetch(:sizes).join(", "))
+        when :piece_awaited
+          t("next.piece_awaited", doer: figures[:doer], due: day(Date.iso8601(figures[:due])))
         when :recheck
           t("next.recheck", label: figures[:label] || t("stages.recheck"))
         else
@@ -277,7 +279,7 @@ module Handrail
           check_figures(block, visit)
         when :skin_unseen
           { kind: t("skin.#{figures[:kind]}").downcase }
-        when :slip_out
+        when :slip_out, :piece_awaited
           { **figures, due: day(figures[:due]) }
         when :teach_back_poor
           { who: visit.family.teach_who, tasks: open_tasks(figures, visit) }

@@ -144,6 +144,11 @@ RSpec.describe "Every command" do
         changed_product,
         { offer: Handrail::Store::Offer.of(record(changed_product)).digest, take: "yes" }
       ]
+    when "send_for_piece"
+      visit = asked
+      2.times { take(visit, fitter, "36.5") }
+      run(visit, fitter, :ChooseSize, size: "M")
+      [visit, { side: "left", doer: "maker", due_on: (clinic.today + 9).iso8601 }]
     when "correct_order"
       order = { side: "right", prescriber: "Dr Spec", prescribed_on: clinic.today.iso8601 }
       fields = { "compartment" => "medial", "indication" => "arthrosis" }

@@ -17,6 +17,38 @@ RSpec.describe "What should not wait", :rolled_back do
       .dues
       .slice("problem", "skin", "mark")
 
+  describe "a size that was chosen by readings put right since" do
+    def correct(row, value)
+      run(
+        worn,
+        fitter,
+        :CorrectReading,
+        corrects: row[:id].to_s,
+        value: value,
+        why: "read the wrong line"
+      )
+    end
+
+    def misread = Handrail::Store::Day.new(clinic).dues.fetch("misread")
+    def notice = Handrail::Wording.concern(misread.first)
+
+    before { record(worn).live_readings.each { |row| correct(row, "38.5") } }
+
+    it "is said on the board and stands until the limb was read again" do
+      expect(misread.map { |row| row.values_at(:label, :course) }).to eq [%w[M L]]
+      expect(notice).to include "size M is worn", "it would be size L"
+      ask(later, fitter)
+      expect(misread.size).to eq 1
+      take(later, fitter, "36.5")
+      expect(misread).to eq []
+    end
+
+    it "is gone where the readings are put right once more, and another correction within the size says nothing" do
+      record(worn).live_readings.each { |row| correct(row, "36.8") }
+      expect(misread).to eq []
+    end
+  end
+
   # a problem that shows in checks of a recheck too, with a remedy that the fitter does
   def problem
     family = record(worn).family

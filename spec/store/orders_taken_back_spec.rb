@@ -206,6 +206,30 @@ RSpec.describe "Orders taken back", :rolled_back do
     end
   end
 
+  describe "an order beside what does not go with it" do
+    let(:patient) { visit.fitting.patient }
+
+    def second(**changes) =
+      make_visit(clinic, fitter, patient: patient, product: product, despite: "", **changes)
+
+    it "is refused with what the wearer has, until somebody says why both" do
+      visit
+      expect { second }.to raise_error(
+        store::Faults,
+        /left knee unloader, inner side: Two devices on one knee/i
+      )
+      expect(second(side: "right").id).to be_positive
+      both = second(despite: "inner one for work, other one for sport")
+      said = store.db[:entries].where(command: "write_order").order(:id).last[:said]
+      expect([both.id.positive?, said]).to match [true, /does not go with it: inner one for work/]
+    end
+
+    it "is not held against what has ended, or is withdrawn" do
+      withdraw
+      expect(second.id).to be_positive
+    end
+  end
+
   it "refuses an order that says two things" do
     frame =
       store::Product.create(

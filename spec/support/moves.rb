@@ -338,6 +338,8 @@ class Moves
     }
   end
 
+  def send_for_piece(now) =
+    { doer: "maker", due_on: (now.clinic.today + 9).iso8601, side: any(now.sides) }
   def withdraw_order(_now) = { why: one_in(3) ? "ordered twice" : "" }
   def move_order(_now) = { record: "no such", why: "the wrong record was open" }
 

@@ -84,7 +84,8 @@ RSpec.describe "Papers of a visit", :rolled_back do
       "Slipped after 10 m walk: 3 mm",
       "I have received: Knee unloader, left, inner side. WQ",
       "With it: two liners",
-      "Wilma, confirmed by name"
+      "Received by Wilma, not signed",
+      "Identity confirmed by two identifiers. Stop signs: none. Take care: none."
     )
     get "#{base}/hand-over"
     expect(text).to include row[:sha256]

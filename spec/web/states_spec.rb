@@ -22,6 +22,7 @@ RSpec.describe "Pages and commands in every state" do
     choose_size: %w[size size],
     try_size: %w[size trials],
     issue_device: %w[size device],
+    send_for_piece: %w[size pieces],
     finish_step: %w[fit steps],
     record_check: %w[fit checks],
     change_one_thing: %w[fit changes],
@@ -71,6 +72,10 @@ RSpec.describe "Pages and commands in every state" do
       now.sides.each { |side| choose(now, side, now.advice(side).names.last) }
     end,
     device: ->(now) { issue(now, "S-1") },
+    send: ->(now) do
+      words = { doer: "maker", due_on: (clinic.today + 9).iso8601, side: now.sides.first }
+      run(now.row, fitter, :SendForPiece, **words)
+    end,
     another: ->(now) { issue(now, "S-2") },
     steps: ->(now) { finish_steps(now.row, fitter) },
     checks: ->(now) { look_at_all(now.row, fitter) },

@@ -108,6 +108,7 @@ module Handrail
       no_size
       size_outdated
       no_device
+      piece_awaited
       other_device
       step_open
       check_failed

@@ -73,6 +73,8 @@ module Handrail
                    :checks,
                    :slips,
                    :slips_out,
+                   :awaited,
+                   :arrived?,
                    :tries,
                    :checklist,
                    :applying,
@@ -153,6 +155,13 @@ module Handrail
     def recheck? = !first?
     def closed? = !closed_at.nil?
     def open? = !opened_at.nil? && !closed?
+
+    # Whether it began on the day for which it is booked: what began before, and waited for its device, goes on then.
+    def begun_as_booked?
+      return false unless opened_at
+
+      planned_for.nil? || opened_at >= clinic.midnight(clinic.today(planned_for))
+    end
 
     # Whether the whole fitting has ended: the device is not worn any more, or the order was taken back.
     def ended? = !fitting.ended_at.nil?
@@ -323,6 +332,9 @@ module Handrail
 
     # ConcernWork::Concerns: what of this fitting should not wait, as it stood after this visit.
     def concerns = concern_work.all
+
+    # Sizes that are worn and would be others by readings that were put right, as Concerns.
+    def misread = concern_work.misread
 
     # Problems that were changed and not seen to end, at this visit or before, as Concerns.
     def problems_open = concern_work.problems

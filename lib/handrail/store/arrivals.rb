@@ -37,7 +37,8 @@ module Handrail
         private
 
         def one(clinic, account, form)
-          command = Commands::AddPatient.new(form)
+          # that somebody of the name is there was shown, and looked at
+          command = Commands::AddPatient.new(form.merge("another" => "yes"))
           Store
             .db
             .transaction(savepoint: true) { command.perform(clinic, account) }

@@ -9,14 +9,56 @@ module Handrail
       LAST = "\u{10FFFF}"
       # a word of fewer letters is looked for in the order of names: it is in many of them
       LETTERS = 3
-      private_constant :BY_NAME, :LAST, :LETTERS
+      # letters that are no letter with a mark, as PostgreSQL's own list writes them plainly
+      LETTERS_OF = {
+        "ß" => "ss",
+        "æ" => "ae",
+        "œ" => "oe",
+        "ø" => "o",
+        "đ" => "d",
+        "ł" => "l",
+        "ð" => "d"
+      }.freeze
+      private_constant :BY_NAME, :LAST, :LETTERS, :LETTERS_OF
 
       class << self
-        # Patients of a clinic by parts of name, owner, record number or date of birth; every word
-        # must be found. Those whose family name (an animal's own) begins with a word come first,
-        # then the others, each by name. Without a word, the first by name. from - how many to pass
+        # Patients of a clinic by parts of name, owner, record number, telephone or date of birth, however
+        # they are written, or by the serial number of a device; every word must be found. Those whose family name
+        # (an animal's own) begins with a word come first, then the others, each by name. Where there is
+        # nobody, those whose names are nearly so. Without a word, the first by name. from - how many to pass
         # over.
         def patients(clinic, text, limit: 40, from: 0)
+          exact = all_of(clinic, text, limit: limit, from: from)
+          return exact if exact.any? || from.positive?
+
+          by_serial(clinic, text).then { |found| found.any? ? found : nearly(clinic, text) }
+        end
+
+        # Patients who may be the one that is being written down: of the same record number, however it is
+        # spaced, or of the same birthday and nearly the same name. born_on - a Date, or nil; except - an id. Returns
+        # [[Patient, :number or :person], ...].
+        def same(clinic, record_number:, name:, born_on:, except: nil)
+          own = Patient.where(clinic_id: clinic.id).exclude(id: except)
+          tight = record_number.to_s.upcase.gsub(/[^[:alnum:]]/, "")
+          numbered = tight.empty? ? [] : own.where(record_tight: tight).all
+          plain = words(name).join(" ")
+          named =
+            (
+              if born_on && !plain.empty?
+                own.where(born_on: born_on).where(named_like(plain)).limit(5).all
+              else
+                []
+              end
+            )
+          numbered.map { |one| [one, :number] } + (named - numbered).map { |one| [one, :person] }
+        end
+
+        private
+
+        # of one birthday half of the letters are enough
+        def named_like(plain) = Sequel.function(:similarity, :names, plain) >= 0.5
+
+        def all_of(clinic, text, limit:, from:)
           words = words(text)
           if words.empty?
             return Patient.where(clinic_id: clinic.id).order(*BY_NAME).limit(limit, from).all
@@ -27,7 +69,62 @@ module Handrail
           Store.prepared(:"found_#{words.size}#{short}", **values) { found(words, short) }
         end
 
-        private
+        # who wears, or wore, a device of that number
+        def by_serial(clinic, text)
+          serial = text.to_s.strip.upcase[0, 80]
+          return [] unless serial.match?(/\d/)
+
+          fittings =
+            Store.db[:issued_devices]
+              .where(Sequel[:issued_devices][:clinic_id] => clinic.id)
+              .where(Sequel.function(:upper, :serial) => serial)
+              .join(:fittings, id: :fitting_id)
+          Patient
+            .where(clinic_id: clinic.id, id: fittings.select(:patient_id))
+            .order(*BY_NAME)
+            .limit(10)
+            .all
+        end
+
+        # how alike a word and a name are at least (similarity of pg_trgm); so many names are tried for each word
+        ALIKE = 0.3
+        TRIED = 3
+        private_constant :ALIKE, :TRIED
+
+        # Whose names are nearly those, one letter more, less or another: the likeliest first. Names that
+        # there are take the place of words that nobody is called; a word of a few letters, or with a
+        # figure, stays as it is.
+        def nearly(clinic, text)
+          meant =
+            words(text).map do |word|
+              word.size < 4 || word.match?(/\d/) ? [word] : alike(clinic, word)
+            end
+          return [] if meant.empty? || meant == words(text).zip
+
+          first, *rest = meant
+          found =
+            first
+              .product(*rest)
+              .first(TRIED * TRIED)
+              .flat_map { |names| all_of(clinic, names.join(" "), limit: SHOWN, from: 0) }
+          found.uniq(&:id).first(SHOWN)
+        end
+
+        # how many that are nearly so are shown
+        SHOWN = 10
+        private_constant :SHOWN
+
+        def alike(clinic, word)
+          Store.db.transaction do
+            Store.db.run("SET LOCAL pg_trgm.similarity_threshold = #{ALIKE}")
+            Store.db[:name_words]
+              .where(clinic_id: clinic.id)
+              .where(Sequel.lit("word % ?", word))
+              .order(Sequel.desc(Sequel.function(:similarity, :word, word)), :word)
+              .limit(TRIED)
+              .select_map(:word)
+          end
+        end
 
         # up to five words of at most 40 characters
         def words(text)
@@ -37,7 +134,10 @@ module Handrail
             .force_encoding(Encoding::UTF_8)
             .scrub("")
             .delete("\0")
+            .unicode_normalize(:nfkd)
+            .gsub(/\p{Mn}|['’‘`´]/, "")
             .downcase
+            .gsub(/[ßæœøđłð]/, LETTERS_OF)
             .split
             .first(5)
             .map { |word| word[0, 40] }

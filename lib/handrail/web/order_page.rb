@@ -45,6 +45,9 @@ module Handrail
       # A body to choose on; empty for an animal.
       def body = @patient.animal? ? "" : Drawings::BodyMap.new(families.map(&:place).uniq).to_s
 
+      # What the wearer has already, as Store::Worn::Ones.
+      def worn = @worn ||= Store::Worn.of(@clinic, @patient.id)
+
       def sides = family.sides
       def side = value("side") || (sides.one? ? sides.first : nil)
       def value(name) = @values[name].is_a?(String) ? @values[name] : nil

@@ -83,6 +83,16 @@ module Handrail
             end
       end
 
+      # What of a fitting stands and should not wait, in words.
+      def concerns(fitting)
+        return [] unless clinical?
+
+        rows = dues.fetch(fitting.last.fitting.id, [])
+        rows
+          .select { |row| Store::Day::CONCERNS.key?(row[:kind]) }
+          .map { |row| Wording.concern(row) }
+      end
+
       # Readings from before: see Store::Earlier.of.
       def earlier = @earlier ||= Store::Earlier.of(@clinic, @patient)
 
@@ -110,6 +120,15 @@ module Handrail
       end
 
       private
+
+      def dues
+        @dues ||=
+          Store.db[:fitting_dues]
+            .where(clinic_id: @clinic.id, fitting_id: @ids)
+            .order(:due_on)
+            .all
+            .group_by { |row| row[:fitting_id] }
+      end
 
       # record numbers of the records from which orders were moved here, and to which they went, by the fitting
       # there and here

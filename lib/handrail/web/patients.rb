@@ -26,6 +26,20 @@ module Handrail
 
       get("/new") { form(nil, {}, {}) }
 
+      # who of those that are there it may be, told while it is typed
+      post "/same" do
+        born =
+          begin
+            Quantity::Day.read(text("born_on"))
+          rescue Quantity::Day::Unreadable
+            nil
+          end
+        name = [text("given_name"), text("family_name")].join(" ")
+        same =
+          Store::Find.same(clinic, record_number: text("record_number"), name: name, born_on: born)
+        erb :"patients/same", layout: false, locals: { same: same }
+      end
+
       post "/practice" do
         go("/patients/#{desk.run(Store::Commands::MakePracticePatient.new(params))["patient"]}")
       rescue Store::Faults => e

@@ -113,6 +113,16 @@ module Handrail
         end
       end
 
+      # Sizes that would be others by readings that were put right, in words.
+      def misread
+        return [] if visit.ended? || !visit.handed_over?
+
+        visit.misread.map do |one|
+          row = { kind: "misread", label: one.figures[:label], course: one.figures[:course] }
+          Wording.concern({ **row, side: visit.said_side(one.side), due_on: one.since })
+        end
+      end
+
       # What has changed since the fitting was pinned, as a Store::Offer, or nil.
       def offer = @offer ||= writable? ? Store::Offer.of(visit) : nil
 

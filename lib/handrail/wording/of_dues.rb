@@ -7,10 +7,17 @@ module Handrail
       # What stands of a fitting and should not wait. row - of Store::Dues
       def concern(row)
         since = Quantity::Day.write(row[:due_on])
+        return misread(row, since) if row[:kind] == "misread"
         return t("concerns.#{row[:kind]}", what: due(row), since: since) if row[:kind] != "skin"
 
         course = t("courses_of_skin.#{row[:course]}")
         t("concerns.skin", what: due(row), course: course, since: since)
+      end
+
+      # A size that would be another by readings that were put right.
+      def misread(row, since)
+        now = row[:course] ? t("concerns.size", size: row[:course]) : t("concerns.no_size")
+        t("concerns.misread", what: due(row), now: now, since: since)
       end
 
       # What is due, by its side: "left liner", "size M". row - of Store::Dues
@@ -19,7 +26,7 @@ module Handrail
           case row[:kind]
           when "skin"
             t("skin.#{row[:label]}").downcase
-          when "size"
+          when "size", "misread"
             t("concerns.size", size: row[:label])
           else
             row[:label]

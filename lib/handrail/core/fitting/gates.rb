@@ -32,6 +32,7 @@ module Handrail
         choose_size: :size,
         try_size: :size,
         issue_device: :size,
+        send_for_piece: :size,
         finish_step: :fit,
         record_check: :fit,
         change_one_thing: :fit,

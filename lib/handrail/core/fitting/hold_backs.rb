@@ -60,10 +60,17 @@ module Handrail
       def size(side)
         return [block(:no_size, :size, side: side)] unless @visit.choice(side)
         return [block(:size_outdated, :size, side: side)] if @visit.size_outdated?(side)
-        return [block(:no_device, :size, side: side)] unless @visit.device(side)
+        return [no_device(side)] unless @visit.device(side)
         return [block(:other_device, :size, side: side)] unless @visit.device_fits?(side)
 
         []
+      end
+
+      # nobody wrote it down; or it is being made, or on its way
+      def no_device(side)
+        slip = @visit.awaited(side) or return block(:no_device, :size, side: side)
+        figures = { doer: slip[:doer], due: slip[:due_on] }
+        block(:piece_awaited, :size, side: side, subject: slip[:version].to_s, figures: figures)
       end
 
       # a place on the skin that was there before is looked at again before a recheck is closed

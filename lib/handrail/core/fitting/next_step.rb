@@ -84,7 +84,7 @@ module Handrail
         open = @visit.sides.reject { |side| @visit.choice(side) }
         advice = open.map { |side| @visit.advice(side) }
         return %i[look_again no_chart] if advice.any?(&:nil?)
-        return %i[not_done device] if open.empty?
+        return device if open.empty?
 
         doubtful = advice.find { |one| !SETTLED.include?(one.verdict) }
         return :look_again, :size_doubt, { about: doubtful.remarks.first.to_h } if doubtful
@@ -94,6 +94,15 @@ module Handrail
           :size_clear,
           { sizes: open.zip(advice).map { |side, one| named_size(side, one) } }
         ]
+      end
+
+      # the device itself: in the hand, on its way, or come
+      def device
+        slip = @visit.sides.filter_map { |side| @visit.awaited(side) }.min_by { |row| row[:due_on] }
+        return %i[look_again piece_arrived] if @visit.sides.any? { |side| @visit.arrived?(side) }
+        return %i[not_done device] unless slip
+
+        [:not_done, :piece_awaited, { doer: slip[:doer], due: slip[:due_on].iso8601 }]
       end
 
       # verdicts that leave nothing to weigh

@@ -5,8 +5,8 @@ module Handrail
     # What of a fitting that runs should not wait until somebody remembers it: problems that nobody
     # saw end, skin that does not heal, straps whose marks have come to the end of their closure.
     class ConcernWork
-      # kind - :problem, :skin or :mark; key - of the problem, of the skin's place or of the setting,
-      # with the side; figures - what the wording needs; since - the Date from which it stands.
+      # kind - :problem, :skin, :mark or :misread; key - of the problem, of the skin's place or of the setting,
+      # or "size", with the side; figures - what the wording needs; since - the Date from which it stands.
       Concern = Value.new(:kind, :key, :side, :figures, :since)
 
       def initialize(visit)
@@ -14,7 +14,7 @@ module Handrail
       end
 
       # All of them, the oldest first.
-      def all = (problems + skin + marks).sort_by { |one| [one.since, one.key] }
+      def all = (problems + skin + marks + misread).sort_by { |one| [one.since, one.key] }
 
       # Problems that were changed and not seen to end, at this visit or before: a change counts as
       # open until the checks in which the problem shows were good afterwards, here or later.
@@ -70,11 +70,50 @@ module Handrail
         end
       end
 
+      # Sizes that are worn and were chosen by readings which were put right since, where those give another one. They
+      # stand until a size is chosen anew, or a later visit has read the limb again.
+      def misread
+        @visit.sides.filter_map do |side|
+          choice = @visit.choice(side)
+          next unless choice && choice[:chosen] == choice[:advised]
+
+          sized = @visit.at(@visit.visits.find { |row| row.id == choice[:visit_id] })
+          right = put_right(sized, side, choice)
+          next if right.empty? || read_since?(sized)
+
+          now = sized.advice(side)&.size
+          next if now == choice[:chosen]
+
+          figures = { label: choice[:chosen], course: now }
+          Concern[
+            kind: :misread,
+            key: "size",
+            side: side,
+            figures: figures,
+            since: day(right.last[:at])
+          ]
+        end
+      end
+
       # courses of a place of the skin that is not healing
       STILL = %w[same larger].freeze
       private_constant :STILL
 
       private
+
+      # readings of a side that were corrected after its size was chosen
+      def put_right(sized, side, choice)
+        sized
+          .rows(:readings)
+          .select { |row| row[:corrects_id] && row[:version] > choice[:version] }
+          .select { |row| side.nil? || row[:side].nil? || row[:side] == side }
+      end
+
+      def read_since?(sized)
+        @visit.visits_so_far.any? do |row|
+          row.number > sized.number && @visit.at(row).usable_readings.any?
+        end
+      end
 
       def opened
         @visit.visits_so_far.select(&:opened_at).map { |row| @visit.at(row) }

@@ -70,6 +70,21 @@ module Handrail
         slips.reject { |row| closed.include?(row[:id]) }
       end
 
+      # The slip with which the device of a side was sent for in the size that is chosen, nil where none is on its way.
+      def awaited(side = first_side) = slips_out.find { |row| piece_of?(row, side) }
+
+      # Whether what was sent for has come, and its number is not written down yet.
+      def arrived?(side = first_side)
+        return false if @visit.device_fits?(side)
+
+        back =
+          @visit
+            .rows_so_far(:slip_returns)
+            .select { |row| row[:outcome] == "back" }
+            .map { |row| row[:slip_id] }
+        slips.any? { |row| piece_of?(row, side) && back.include?(row[:id]) }
+      end
+
       # What is to be known of this wearer before something is done that can not be undone, as it is
       # called; nil where it is known. one - a Families::Step or Remedy
       def bound_lacking(one, side = first_side)
@@ -170,6 +185,9 @@ module Handrail
       end
 
       private
+
+      def piece_of?(row, side) =
+        row[:piece] && row[:side] == side && row[:size] == @visit.choice(side)&.fetch(:chosen)
 
       def first_side = @visit.sides.first
 

@@ -50,7 +50,7 @@ module Handrail
               Followup::Plan.next(visit.recheck_plan, handed_over: today)
             end
           Decision.closing(
-            "handed over, signed by #{signed_name}#{" on paper" if on_paper}",
+            "handed over, #{signed}",
             visit,
             window,
             rows: [[:hand_overs, { fitting_id: visit.fitting.id, **given }]]
@@ -58,6 +58,15 @@ module Handrail
         end
 
         private
+
+        # only what was drawn, or lies on paper, is a signature
+        def signed
+          return "signed by #{signed_name} on paper" if on_paper
+          return "signed by #{signed_name}" if signature
+
+          initialled = initials.values.any? { |marks| !marks.empty? }
+          "#{"initialled, " if initialled}received by #{signed_name}, not signed"
+        end
 
         PATH = /\AM [\d.]+ [\d.]+(?: [ML] [\d.]+ [\d.]+)*\z/
         # the least that a signature is drawn long, in the pad's own measure

@@ -24,7 +24,7 @@ module Handrail
 
         def decide(visit)
           at = visit.planned_for or unacceptable("why", "This visit is not booked.")
-          unacceptable("why", "This visit has begun: it took place.") if visit.opened_at
+          unacceptable("why", "This visit has begun: it took place.") if visit.begun_as_booked?
           unacceptable("why", "They are here.") if why == "no_show" && visit.arrived_at
           if why == "no_show" && at > Store.now
             unacceptable("why", "That time has not come yet. Cancel it, or move it.")

@@ -32,7 +32,8 @@ module Handrail
                 "side" => visit.prescription.side,
                 "prescriber" => visit.prescription.prescriber,
                 "prescribed_on" => visit.prescription.prescribed_on.iso8601,
-                "fields" => visit.prescription.fields.to_h
+                "fields" => visit.prescription.fields.to_h,
+                "despite" => why
               },
               planned_for: visit.planned_for,
               moved_from: visit.fitting.id

@@ -18,7 +18,7 @@ module Handrail
           raise Closed if visit.closed? || visit.row.called_off_at
           return if came == !visit.arrived_at.nil?
 
-          unacceptable("came", "This visit has begun: they are here.") if visit.opened_at
+          unacceptable("came", "This visit has begun: they are here.") if visit.begun_as_booked?
           return Decision.of("is not here after all", visit: { arrived_at: nil }) unless came
 
           unless visit.planned_for && visit.clinic.today(visit.planned_for) == visit.clinic.today

@@ -22,6 +22,8 @@ module Handrail
         input :prescriber, :line, most: 200
         input :prescribed_on, :line, most: 40
         input :fields, :map
+        # why it is ordered beside a device with which it does not go together
+        input :despite, :line, most: 300
 
         # planned_for - a Time at which the first visit is booked, or nil; moved_from - id of the fitting that was
         # ordered in another record by mistake, or nil.
@@ -38,7 +40,9 @@ module Handrail
           product = offered(clinic, made)
           refuse!(faults(clinic, wearer, made, product))
           visit = write(clinic, account, wearer, made, product)
-          ["ordered: #{made.name.downcase} for #{wearer.record_number}", { "visit" => visit.id }]
+          said = "ordered: #{made.name.downcase} for #{wearer.record_number}"
+          said += ", beside what does not go with it: #{despite}" if despite && !@beside.empty?
+          [said, { "visit" => visit.id }]
         end
 
         private
@@ -59,8 +63,28 @@ module Handrail
                   "A #{made.name.downcase} is for #{made.species.join(" or ")}."
                 end
               ),
-            **order_faults(clinic, made, product, chosen_side(made))
+            **order_faults(clinic, made, product, chosen_side(made)),
+            "despite" => beside(clinic, wearer, made)
           }
+        end
+
+        # what the wearer has that does not go with it, in words, until somebody says why both
+        def beside(clinic, wearer, made)
+          worn = Worn.of(clinic, wearer.id).reject { |one| one.fitting_id == @moved_from }
+          @beside =
+            Families::Together.against(
+              made.key,
+              chosen_side(made),
+              worn.map { |one| [one.family, one.side] }
+            )
+          return if @beside.empty? || despite
+
+          @beside
+            .map do |(key, side), says|
+              "#{worn.find { |one| [one.family, one.side] == [key, side] }.title}: #{says}"
+            end
+            .join(" ")
+            .then { |words| "#{words} Say why both, or leave it." }
         end
 
         def chosen_side(made) = Families::OrderFaults.side(made, side)

@@ -47,6 +47,12 @@ module Handrail
 
           def measured?(row) = visit.family.check(row[:check_key]).measured?
 
+          # What was asked before anything was read, each time it was: [[when, who, [sentence, ...]], ...].
+          def asked =
+            visit
+              .rows(:safety_questions)
+              .map { |row| [row[:at], visit.name_of(row[:by]), asked_words(row)] }
+
           # Senior's words: [who, when, reason].
           def words =
             visit.overrides.map { |row| [visit.name_of(row[:by]), row[:at], row[:reason]] }
@@ -72,6 +78,43 @@ module Handrail
               .rows_of_fitting(:side_ends)
               .map { |row| [row[:side].capitalize, row[:at], row[:why]] }
           end
+
+          def asked_words(row)
+            [
+              Wording.t(row[:identity] ? "asked.identity" : "asked.no_identity"),
+              Wording.t("asked.stops", signs: listed(visit.family.stop_signs, row[:stops])),
+              Wording.t("asked.care", signs: listed(visit.family.care_prompts, row[:care])),
+              row[:note],
+              *index_words(row[:pressures].to_h)
+            ].compact
+          end
+
+          # the prompts that were ticked, in words
+          def listed(prompts, keys)
+            said = prompts.select { |prompt| keys.to_a.include?(prompt.key) }.map(&:text)
+            said.empty? ? Wording.t("asked.none") : said.join("; ")
+          end
+
+          # the pressures as they were typed, what follows from them, and who agreed to it
+          def index_words(typed)
+            own = typed.except("agreed_by").reject { |_, text| text.to_s.empty? }
+            return [] if own.empty?
+
+            read, = visit.method_of("ankle_brachial").read(own)
+            pressures =
+              own.map do |key, text|
+                "#{Compression::AnkleBrachial::LABELS.fetch(key).downcase} #{text}"
+              end
+            found =
+              read ? read.findings(visit.sides.compact).map { |one| Wording.ankle_index(one) } : []
+            agreed = typed["agreed_by"].to_s
+            [
+              Wording.t("asked.pressures", pressures: pressures.join(", ")),
+              *found,
+              (Wording.t("asked.agreed", who: agreed) unless agreed.empty?)
+            ].compact
+          end
+          private :asked_words, :listed, :index_words
 
           def worn? = visit.closed? && visit.handed_over? && visit.fitting.ended_at.nil?
         end

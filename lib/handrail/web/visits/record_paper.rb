@@ -12,11 +12,6 @@ module Handrail
           false => "still there at the next look"
         }.freeze
         SEEN = { "good" => "yes", "bad" => "no", "not_possible" => "not possible" }.freeze
-        SIGNED = {
-          "drawn" => "signed",
-          "name" => "confirmed by name",
-          "paper" => "signed on paper"
-        }.freeze
 
         # visit; head - lines of the letterhead
         def initialize(visit, head)
@@ -29,6 +24,7 @@ module Handrail
         def make
           Exchange::Paper.make(title: title, head: @head, foot: foot, at: written_at) do |paper|
             order(paper)
+            asked(paper)
             readings(paper)
             size(paper)
             checks(paper)
@@ -73,6 +69,15 @@ module Handrail
             ],
             widths: [150, 337]
           )
+        end
+
+        def asked(paper)
+          return if @page.asked.empty?
+
+          paper.heading("Identity and cautions")
+          @page.asked.each do |at, who, sentences|
+            paper.text([*sentences, "Asked by #{who}, #{day(at)} #{clock(at)}."].join(" "))
+          end
         end
 
         def readings(paper)
@@ -213,8 +218,8 @@ module Handrail
             done[:statements].to_a.map { |text, initials| [text, initials.to_s] },
             widths: [407, 80]
           )
-          how = SIGNED.fetch(done[:signed_how])
-          paper.text("#{done[:signed_name]}, #{how}")
+          said = Wording.t("signed.#{done[:signed_how]}", who: done[:signed_name])
+          paper.text("#{said[0].upcase}#{said[1..]}.")
           paper.signature(done[:signature]) if done[:signature]
         end
 

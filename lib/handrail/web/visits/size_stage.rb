@@ -75,11 +75,22 @@ module Handrail
           def serial = typed("serial") || fresh_device&.fetch(:serial)
           def lot = typed("lot") || fresh_device&.fetch(:lot) || visit.reserved(side)&.fetch(:lot)
 
+          # The slip with which this side's device was sent for, or nil; and the one that is out in another size.
+          def awaited = visit.awaited(side)
+          def other_awaited =
+            visit.slips_out.find do |row|
+              row[:piece] && row[:side] == side && row[:size] != choice&.fetch(:chosen)
+            end
+          def arrived? = visit.arrived?(side)
+          # Whether a device can be sent for from here.
+          def sendable? = !device_written? && !awaited && !other_awaited && takes?(:send_for_piece)
+
           # The next thing to do here: :choose, :device, :other_side, :fit, or nil where nothing can
           # be done.
           def next_thing
             return if blocked? || !writable? || (choice.nil? && !choosable?)
             return :choose if choice.nil? || visit.size_outdated?(side)
+            return :waiting if awaited
             return :device unless device_written?
 
             other_side ? :other_side : :fit
@@ -106,6 +117,12 @@ module Handrail
 
           app.post("/:id/size") do
             enter(Page, Store::Commands::ChooseSize) { { "side" => text("side") } }
+          end
+          app.post("/:id/pieces") do
+            enter(Page, Store::Commands::SendForPiece) { { "side" => text("side") } }
+          end
+          app.post("/:id/pieces/:slip/close") do
+            enter(Page, Store::Commands::CloseJobSlip) { { "side" => text("side") } }
           end
           app.post("/:id/trials") do
             enter(Page, Store::Commands::TrySize) { { "side" => text("side") } }

@@ -1,0 +1,69 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # Has the device made, or orders it, in the size that was chosen. Until it has come (CloseJobSlip) nothing is
+      # fitted on that side; its serial number is written down when it is there (IssueDevice).
+      #
+      #   SendForPiece.new("side" => "left", "doer" => "maker", "due_on" => "12 Dec 2026", "measures" => "foam in blue")
+      #
+      # Refuses before a size was chosen, where the device is there, and while one is on its way. It is called off like
+      # any other slip.
+      class SendForPiece < VisitCommand
+        input :side, :key
+        input :doer,
+              :one_of,
+              of: %w[workshop maker],
+              missing: "Say who makes or sends it: workshop or maker."
+        input :due_on, :day
+        input :measures, :line, most: 1000
+
+        def topic = "piece:#{side}"
+        def watch = [/\Asize/, /\Adevice:/, /\Apiece:/, /\Aslip/]
+
+        def decide(visit)
+          pass!(visit)
+          own = side_of(visit, side)
+          size = visit.choice(own)&.fetch(:chosen) or unacceptable("size", "Choose the size first.")
+          there!(visit, own)
+          if due_on < visit.clinic.today
+            unacceptable("due_on", "That day has passed. Write the day on which it is to come.")
+          end
+
+          what = "#{visit.family.name.downcase}, size #{size}"
+          Decision.insert(
+            with_side(
+              visit,
+              own,
+              "sent for at the #{doer}: #{what}, due #{Quantity::Day.write(due_on)}"
+            ),
+            job_slips: {
+              fitting_id: visit.fitting.id,
+              side: own,
+              doer: doer,
+              what: with_side(visit, own, what),
+              measures: measures,
+              due_on: due_on,
+              marks: Store.json({}),
+              opens: Store.json([]),
+              piece: true,
+              size: size
+            }
+          )
+        end
+
+        private
+
+        def there!(visit, own)
+          if visit.device_fits?(own)
+            unacceptable("side", "The device is written down already: it is there.")
+          end
+          return unless visit.slips_out.any? { |row| row[:piece] && row[:side] == own }
+
+          unacceptable("side", "One is on its way already. Call that off first.")
+        end
+      end
+    end
+  end
+end
