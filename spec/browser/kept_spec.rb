@@ -153,6 +153,7 @@ RSpec.describe "What is typed is kept" do
       choose("fields[compartment]", "medial");
       choose("fields[indication]", "arthrosis");
       choose("prescriber", "Dr Spec");
+      choose("prescribed_on", "#{clinic.today.iso8601}");
       form.addEventListener("submit", (event) => {
         event.preventDefault();
         fetch(form.action, { method: "POST", body: new URLSearchParams(new FormData(form)), redirect: "manual" });

@@ -50,6 +50,7 @@ RSpec.describe "Measuring and sizing, shape by shape" do
     { "indication" => "as ordered" }.merge(texts.transform_keys(&:to_s))
       .each { |key, text| find_by_id("f-#{key}").set(text) }
     find_by_id("prescriber").set("Dr Spec")
+    find_by_id("prescribed_on").set(Handrail::Quantity::Day.write(clinic.today))
     click_button "Write the order"
     expect(page).to have_css("h2", text: "Before anything else")
   end
@@ -199,7 +200,8 @@ RSpec.describe "Measuring and sizing, shape by shape" do
   end
 
   it "several girths that must agree, two millimetres from an edge on a steep leg: find the mark, read again" do
-    order(product("knee_frame", chart: "oskerry-step-frame", tie_rule: "nearest"), side: "right")
+    frame = product("knee_frame", chart: "oskerry-step-frame", tie_rule: "nearest")
+    order(frame, side: "right", range_limited: "no")
     ask
     read("Thigh, 15 cm above", "51")
     read("Knee, mid patella", "37.8")

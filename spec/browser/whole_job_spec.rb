@@ -36,6 +36,7 @@ RSpec.describe "The whole job, by keyboard" do
     choose_chip("fields[compartment]", "medial")
     fill("[name='fields[indication]']", "arthrosis, inner side")
     fill("#prescriber", "Dr Spec")
+    fill("#prescribed_on", Handrail::Quantity::Day.write(clinic.today))
     primary
     shown("Left knee unloader, inner side")
     tick("[name=identity]")
@@ -134,7 +135,7 @@ RSpec.describe "The whole job, by keyboard" do
     expect(page).to have_content("Nothing stands in the way")
     primary
     shown("Handed over")
-    expect(page).to have_content("signed by Wilma Quarrel")
+    expect(page).to have_content("received by Wilma Quarrel, not signed")
   end
 
   def recheck

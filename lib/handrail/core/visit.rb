@@ -19,6 +19,7 @@ module Handrail
 
     include Sides
     include Asks
+    include Ordered
 
     attr_reader :row, :source
 
@@ -94,6 +95,8 @@ module Handrail
     def_delegators :wear_work, :part_dues, :worn_since, :stages, :stage, :stage_hours, :next_stage
     def_delegators :safety_work,
                    :safety,
+                   :answered_before,
+                   :pressures_before,
                    :stops,
                    :own_stops,
                    :stop_actions,
@@ -117,33 +120,6 @@ module Handrail
 
     # Reads by the edition that it is pinned to within the block: sites, figures, languages.
     def by_edition(&) = Edition.with(pin.edition, &)
-
-    # The order, with what was put right of it up to this visit.
-    def prescription
-      @prescription ||= Prescribed.of(source.prescription, rows_so_far(:order_corrections))
-    end
-
-    def config
-      @config ||=
-        family.config(
-          { "side" => side, **prescription.fields.to_h, **safety_work.low_index },
-          product.options
-        )
-    end
-
-    # [[label, text], ...] of the fields of the order that were filled in.
-    def order_facts
-      family
-        .fields_for(config)
-        .filter_map do |field|
-          value = prescription.fields[field.key]
-          [field.label, field.print(value)] if value
-        end
-    end
-
-    def title = family.describe(config)
-    def configuration = family.configuration(config)
-    def fill(text) = family.fill(text, config)
 
     # The clinic as it is; at a closed visit as it was when that was closed, with its zone and what it
     # prints.

@@ -34,6 +34,24 @@ module Handrail
           by_serial(clinic, text).then { |found| found.any? ? found : nearly(clinic, text) }
         end
 
+        # The record number that comes after the newest ones, where the clinic counts them; else nil.
+        def next_number(clinic)
+          newest =
+            Patient
+              .where(clinic_id: clinic.id, practice: false)
+              .reverse(:id)
+              .limit(3)
+              .select_map(:record_number)
+          told = newest.map { |number| number.match(/\A(.*?)(\d{2,12})\z/) }
+          return unless told.size == 3 && told.all? && told.map { |one| one[1] }.uniq.one?
+
+          highest = told.map { |one| one[2] }.max_by(&:to_i)
+          (1..50)
+            .lazy
+            .map { |step| told.first[1] + (highest.to_i + step).to_s.rjust(highest.size, "0") }
+            .find { |number| Patient.where(clinic_id: clinic.id, record_key: number.upcase).empty? }
+        end
+
         # Patients who may be the one that is being written down: of the same record number, however it is
         # spaced, or of the same birthday and nearly the same name. born_on - a Date, or nil; except - an id. Returns
         # [[Patient, :number or :person], ...].

@@ -63,8 +63,47 @@ module Handrail
             .all
       end
 
-      # A lone choice is made already.
-      def chosen?(product) = products.one? || value("product_id") == product.id.to_s
+      # A lone choice is made already; of several the one that was ordered last is proposed.
+      def chosen?(product)
+        return true if products.one?
+
+        (value("product_id") || last_product.to_s) == product.id.to_s
+      end
+
+      # Who prescribed: as typed, else who prescribed this wearer's last device.
+      def prescriber =
+        value("prescriber") || (@values["prescriber"] ? "" : @patient_last ||= last_prescriber)
+
+      # Who prescribed here lately, for completing.
+      def prescribers
+        Store::Prescription
+          .where(clinic_id: @clinic.id)
+          .reverse(:id)
+          .limit(200)
+          .select_map(:prescriber)
+          .uniq
+          .first(20)
+      end
+
+      # the product of this family that was ordered last
+      def last_product
+        return @last_product if defined?(@last_product)
+
+        @last_product =
+          Store.db[:fittings]
+            .where(clinic_id: @clinic.id, product_id: products.map(&:id))
+            .reverse(:id)
+            .get(:product_id)
+      end
+      private :last_product
+
+      def last_prescriber
+        Store::Prescription
+          .where(clinic_id: @clinic.id, patient_id: @patient.id)
+          .reverse(:id)
+          .get(:prescriber)
+      end
+      private :last_prescriber
 
       # What a product's choices mean, a sentence each.
       def option_words(product)

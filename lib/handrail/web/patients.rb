@@ -24,7 +24,7 @@ module Handrail
         end
       end
 
-      get("/new") { form(nil, {}, {}) }
+      get("/new") { form(nil, { "record_number" => Store::Find.next_number(clinic) }.compact, {}) }
 
       # who of those that are there it may be, told while it is typed
       post "/same" do

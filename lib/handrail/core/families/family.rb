@@ -51,6 +51,7 @@ module Handrail
                   :drawing,
                   :size_rule,
                   :index,
+                  :index_days,
                   :caution_source,
                   :limits,
                   :timers,
@@ -225,7 +226,8 @@ module Handrail
         @stop_signs = all(Prompt, @raw.dig("cautions", "stop"))
         @raised_signs = all(Prompt, @raw.dig("cautions", "raised") || [])
         @care_prompts = all(Prompt, @raw.dig("cautions", "care"))
-        @index, @caution_source = @raw["cautions"].values_at("index", "source")
+        @index, @index_days, @caution_source =
+          @raw["cautions"].values_at("index", "index_days", "source")
         @needs = all(Need, @raw["measure"])
         @size_rule = SizeRule[**symbols(@raw["size"])]
         @derives = all(Derive, @raw.fetch("derive", []))

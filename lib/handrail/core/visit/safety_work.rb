@@ -18,6 +18,28 @@ module Handrail
       # The newest answers to identity and cautions at this visit, or nil.
       def safety = @visit.rows(:safety_questions).last
 
+      # The answers at the visit of this fitting before this one, or nil.
+      def answered_before
+        @visit.rows_so_far(:safety_questions).reverse.find { |row| row[:visit_id] != @visit.id }
+      end
+
+      # Pressures that were measured before and still hold, as they were typed and with the Date: [typed, Date]; nil
+      # where there are none, or where the family's time has passed.
+      def pressures_before
+        typed = answered_before && answered_before[:pressures].to_h.except("agreed_by")
+        return if typed.nil? || typed.except("measured_on").empty? || @visit.family.index_days.nil?
+
+        on =
+          (
+            if typed["measured_on"]
+              Date.iso8601(typed["measured_on"])
+            else
+              @visit.clinic.today(answered_before[:at])
+            end
+          )
+        [typed.except("measured_on"), on] if on + @visit.family.index_days >= @visit.clinic.today
+      end
+
       # Whether identity was confirmed, of the wearer as the record has them now.
       def identity? = safety ? safety[:identity] && !identity_gone? : false
 

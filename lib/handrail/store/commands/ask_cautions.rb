@@ -81,7 +81,16 @@ module Handrail
                 "code" => finding.code.to_s
               }
             end
-          { pressures: typed.merge("agreed_by" => agreed_by).compact, findings: kept }
+          {
+            pressures: typed.merge("agreed_by" => agreed_by, **measured(visit, typed)).compact,
+            findings: kept
+          }
+        end
+
+        # the day of figures that were taken over from an earlier visit
+        def measured(visit, typed)
+          before, on = visit.pressures_before
+          before == typed ? { "measured_on" => on.iso8601 } : {}
         end
       end
     end

@@ -42,7 +42,10 @@ module Handrail
           def index_findings
             return [] if kept_pressures.empty? && visit.safety.nil?
 
-            read, = visit.method_of("ankle_brachial").read(kept_pressures.except("agreed_by"))
+            read, =
+              visit.method_of("ankle_brachial").read(
+                kept_pressures.except("agreed_by", "measured_on")
+              )
             if read
               read
                 .findings(visit.sides.compact)
@@ -56,16 +59,32 @@ module Handrail
           def stop_prompts = prompts(visit.family.stop_signs, "stops", :stops)
           def care_prompts = prompts(visit.family.care_prompts, "care", :care)
 
+          # When the cautions were asked before, nil at a first visit and once they are asked here.
+          def asked_before = visit.safety ? nil : visit.answered_before&.fetch(:at)
+
+          # The day of pressures that were measured at an earlier visit, nil where they were measured here.
+          def measured_on
+            return visit.pressures_before&.last unless visit.safety
+
+            visit.safety[:pressures].to_h["measured_on"]&.then { |day| Date.iso8601(day) }
+          end
+
           def identity? = trouble ? typed("identity") == "yes" : visit.identity?
           def note = typed("note") || visit.safety&.fetch(:note)
           def figure = Figures.new(visit, side: side).plain
 
           private
 
-          def kept_pressures = visit.safety ? visit.safety[:pressures].to_h : {}
+          # those of this visit, else those of an earlier one that still hold
+          def kept_pressures
+            return visit.safety[:pressures].to_h if visit.safety
+
+            visit.pressures_before&.first.to_h
+          end
 
           def prompts(all, name, column)
-            ticked = trouble ? typed_list(name) : visit.safety&.fetch(column).to_a
+            before = name == "care" ? visit.answered_before : nil
+            ticked = trouble ? typed_list(name) : (visit.safety || before)&.fetch(column).to_a
             all
               .select { |prompt| prompt.applies?(visit.config) }
               .map { |prompt| [prompt, ticked.include?(prompt.key)] }

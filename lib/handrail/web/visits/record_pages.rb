@@ -97,7 +97,7 @@ module Handrail
 
           # the pressures as they were typed, what follows from them, and who agreed to it
           def index_words(typed)
-            own = typed.except("agreed_by").reject { |_, text| text.to_s.empty? }
+            own = typed.except("agreed_by", "measured_on").reject { |_, text| text.to_s.empty? }
             return [] if own.empty?
 
             read, = visit.method_of("ankle_brachial").read(own)
@@ -110,6 +110,11 @@ module Handrail
             agreed = typed["agreed_by"].to_s
             [
               Wording.t("asked.pressures", pressures: pressures.join(", ")),
+              typed["measured_on"] &&
+                Wording.t(
+                  "asked.measured_on",
+                  on: Quantity::Day.write(Date.iso8601(typed["measured_on"]))
+                ),
               *found,
               (Wording.t("asked.agreed", who: agreed) unless agreed.empty?)
             ].compact
