@@ -43,6 +43,58 @@ RSpec.describe "What goes wrong, and is not lost" do
     expect(stored).to eq ["36.5"]
   end
 
+  it "never takes what is typed in the search for a reading, not even after its answer came" do
+    bench
+    number = fitting_visit.fitting.patient.record_number
+    keys("/")
+    keys(number[0, 3].downcase)
+    expect(page).to have_css("#found a", text: number)
+    expect(page.evaluate_script("document.activeElement.id")).to eq "find"
+    keys("412", :enter)
+    expect(page).to have_current_path("/patients/found")
+    expect(stored).to be_empty
+  end
+
+  it "goes through what was found by arrows, and opens the only one by Enter" do
+    bench
+    patient = fitting_visit.fitting.patient
+    keys("/")
+    keys(patient.record_number)
+    expect(page).to have_css("#found a", count: 1)
+    keys(:down)
+    expect(page.evaluate_script("document.activeElement.closest('#found') !== null")).to be true
+    keys(:up)
+    expect(page.evaluate_script("document.activeElement.id")).to eq "find"
+    keys(:enter)
+    expect(page).to have_current_path("/patients/#{patient.id}")
+  end
+
+  it "marks a half-typed reading when it comes back, so that the next typing takes its place" do
+    bench
+    keys("35")
+    visit "/"
+    visit "/visits/#{fitting_visit.id}/measure"
+    expect(page).to have_field("value", with: "35")
+    keys("35.5", :enter)
+    expect(page).to have_css(".sites .is-current", text: "Knee")
+    expect(stored).to eq ["35.5"]
+  end
+
+  it "says whose a form was that is left behind, and starts afresh" do
+    sign_in(fitter)
+    visit "/patients/new"
+    find_by_id("given_name").set("Zoe")
+    find_by_id("family_name").set("Tamarin")
+    visit "/"
+    visit "/patients/new"
+    expect(page).to have_css(".draft-note", text: "Zoe Tamarin")
+    click_button "Start afresh"
+    expect(page).to have_field("given_name", with: "")
+    visit "/"
+    visit "/patients/new"
+    expect(page).to have_no_css(".draft-note")
+  end
+
   it "shows what a colleague wrote meanwhile, and saves on the second Enter" do
     bench
     take(fitting_visit, make_account(clinic), "36.2")

@@ -164,6 +164,23 @@ RSpec.describe "Every command" do
   end
 
   def desk_case(key)
+    if %w[join_records part_records].include?(key)
+      one, other = Array.new(2) { make_patient(clinic, fitter) }
+      words = { from: one.id, into: other.record_number, why: "written down twice" }
+      return words if key == "join_records"
+
+      desk(clinic, senior).run(
+        Handrail::Store::Commands::JoinRecords.new(words.transform_keys(&:to_s))
+      )
+      return { from: one.id }
+    end
+    if key == "rest_patient"
+      wearer = make_patient(clinic, fitter)
+      return(
+        { patient: wearer.id, rest: "moved_away", on: clinic.today.iso8601, said: "the daughter" }
+      )
+    end
+
     product = @product ||= make_product(clinic)
     patient = @patient ||= make_patient(clinic, fitter)
     number = @number ||= "N #{SecureRandom.hex(3)}"

@@ -52,7 +52,7 @@ module Handrail
         SQL
         BOOKED = <<~SQL.freeze
           SELECT #{COLUMNS}, v.planned_for, v.planned_to, v.called_off_at IS NOT NULL AS gone #{FROM}
-          WHERE v.clinic_id = ? AND v.planned_for > ? AND NOT v.practice
+          WHERE v.clinic_id = ? AND v.planned_for > ? AND NOT v.practice AND NOT v.resting
             AND (v.planned_with IS NULL OR v.planned_with = ?)
           ORDER BY v.planned_for, v.id LIMIT 2000
         SQL

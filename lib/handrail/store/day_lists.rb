@@ -96,8 +96,8 @@ module Handrail
 
       private
 
-      # the practice patient counts nowhere
-      def own = Visit.where(clinic_id: @clinic, called_off_at: nil, practice: false)
+      # the practice patient counts nowhere, and nobody waits for who died, moved away or wants no calls
+      def own = Visit.where(clinic_id: @clinic, called_off_at: nil, practice: false, resting: false)
       def unbooked = own.where(closed_at: nil, opened_at: nil).where(before_today)
       def before_today = Sequel.expr(planned_for: nil) | (Sequel[:planned_for] < @from)
 

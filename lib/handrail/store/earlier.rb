@@ -11,7 +11,6 @@ module Handrail
       MOST = 5000
       # what tells two readings apart
       KEY = %i[patient_id read_on site side posture typed].freeze
-      private_constant :KEY
 
       class << self
         # Holds every row against the wearers and the sites that are known. Keeps nothing.

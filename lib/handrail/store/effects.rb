@@ -130,7 +130,8 @@ module Handrail
                 plan_key: window.key,
                 due_from: window.from,
                 due_to: window.to,
-                practice: visit.patient.practice
+                practice: visit.patient.practice,
+                resting: !visit.patient.rest.nil?
               )
             visit.visits << row
           end

@@ -56,7 +56,7 @@ module Handrail
         # spaced, or of the same birthday and nearly the same name. born_on - a Date, or nil; except - an id. Returns
         # [[Patient, :number or :person], ...].
         def same(clinic, record_number:, name:, born_on:, except: nil)
-          own = Patient.where(clinic_id: clinic.id).exclude(id: except)
+          own = Patient.where(clinic_id: clinic.id, joined_into_id: nil).exclude(id: except)
           tight = record_number.to_s.upcase.gsub(/[^[:alnum:]]/, "")
           numbered = tight.empty? ? [] : own.where(record_tight: tight).all
           plain = words(name).join(" ")
@@ -79,7 +79,13 @@ module Handrail
         def all_of(clinic, text, limit:, from:)
           words = words(text)
           if words.empty?
-            return Patient.where(clinic_id: clinic.id).order(*BY_NAME).limit(limit, from).all
+            return(
+              Patient
+                .where(clinic_id: clinic.id, joined_into_id: nil)
+                .order(*BY_NAME)
+                .limit(limit, from)
+                .all
+            )
           end
 
           short = words.all? { |word| word.size < LETTERS }
@@ -176,7 +182,7 @@ module Handrail
         def all_with(words)
           words
             .each_index
-            .reduce(Patient.where(clinic_id: :$clinic)) do |set, i|
+            .reduce(Patient.where(clinic_id: :$clinic, joined_into_id: nil)) do |set, i|
               set.where(Sequel.like(:search_text, :"$w#{i}"))
             end
         end
@@ -195,7 +201,7 @@ module Handrail
         # words first.
         def found(words, short)
           all = all_with(words)
-          named = words.one? ? Patient.where(clinic_id: :$clinic) : all
+          named = words.one? ? Patient.where(clinic_id: :$clinic, joined_into_id: nil) : all
           unsorted = short ? :name_key : Sequel.join([:name_key, ""])
           named
             .where(begun(words))

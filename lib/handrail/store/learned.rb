@@ -141,7 +141,7 @@ module Handrail
         @overdue ||=
           Store.db[:visits]
             .where(Sequel[:visits][:clinic_id] => @clinic.id, :purpose => "recheck")
-            .where(opened_at: nil, closed_at: nil, called_off_at: nil)
+            .where(opened_at: nil, closed_at: nil, called_off_at: nil, resting: false)
             .where(Sequel[:due_to] < @today)
             .join(:fitting_counts, fitting_id: :fitting_id)
             .group_and_count(:family)

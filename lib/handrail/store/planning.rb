@@ -71,7 +71,7 @@ module Handrail
         FROM visits v JOIN visit_summaries s ON s.visit_id = v.id JOIN patients p ON p.id = s.patient_id
         JOIN fittings f ON f.id = v.fitting_id JOIN prescriptions o ON o.id = f.prescription_id
         WHERE v.clinic_id = ? AND v.planned_for >= ? AND v.planned_for < ? AND v.called_off_at IS NULL
-          AND NOT v.practice
+          AND NOT v.practice AND NOT v.resting
         ORDER BY v.planned_for, v.id
       SQL
       private_constant :BOOKED

@@ -93,6 +93,11 @@ module Handrail
           .map { |row| Wording.concern(row) }
       end
 
+      # The Patient whose record this one was joined into, or nil; and those that were joined into this one.
+      def joined_into = @patient.joined_into_id && Store::Patient[@patient.joined_into_id]
+      def joined_here =
+        Store::Patient.where(clinic_id: @clinic.id, joined_into_id: @patient.id).order(:id).all
+
       # Readings from before: see Store::Earlier.of.
       def earlier = @earlier ||= Store::Earlier.of(@clinic, @patient)
 

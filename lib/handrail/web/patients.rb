@@ -56,6 +56,7 @@ module Handrail
       end
 
       register EarlierPages
+      register RecordsOfOne
 
       get("/bring") { bring }
 

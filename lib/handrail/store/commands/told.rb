@@ -10,7 +10,7 @@ module Handrail
         # occasion - see Followup::Letters; at - the Time of the visit that it is about
         def told(visit, occasion, at)
           patient = visit.patient
-          return [] if patient.practice
+          return [] if patient.practice || patient.rest
 
           local = visit.clinic.local(at)
           kind = patient.phone.to_s.empty? || occasion == "no_show" ? "letter" : "text"

@@ -59,7 +59,11 @@ module Handrail
           {
             "patient" =>
               (
-                unless made.species.include?(wearer.species)
+                if wearer.joined_into_id
+                  "This record is joined into another one: order there."
+                elsif wearer.rest == "died"
+                  "#{wearer.name} died on #{Quantity::Day.write(wearer.rest_on)}, as #{wearer.rest_said} said."
+                elsif !made.species.include?(wearer.species)
                   "A #{made.name.downcase} is for #{made.species.join(" or ")}."
                 end
               ),
@@ -114,7 +118,8 @@ module Handrail
               fitting_id: fitting.id,
               purpose: "first",
               planned_for: @planned_for,
-              practice: wearer.practice
+              practice: wearer.practice,
+              resting: !wearer.rest.nil?
             )
             .tap { |visit| Summaries.keep(Visits.load(clinic, [visit]).first) }
         end

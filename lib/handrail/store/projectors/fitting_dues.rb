@@ -64,6 +64,7 @@ module Handrail
             FROM :windows AS wanted (kind, until_day, until_moment)
             CROSS JOIN LATERAL (
               SELECT d.*, f.patient_id FROM fitting_dues d JOIN fittings f ON f.id = d.fitting_id
+                JOIN patients r ON r.id = f.patient_id AND r.rest IS NULL
               WHERE NOT EXISTS (
                   SELECT 1 FROM visits b WHERE b.fitting_id = d.fitting_id AND b.planned_for >= :from
                   AND b.planned_for < wanted.until_moment AND b.closed_at IS NULL AND b.called_off_at IS NULL)

@@ -28,7 +28,16 @@ module Handrail
             def today(now = Store.now) = local(now).to_date
           end
         Wearer =
-          Struct.new(:id, :name, :born_on, :species, :practice, :language, keyword_init: true) do
+          Struct.new(
+            :id,
+            :name,
+            :born_on,
+            :species,
+            :practice,
+            :language,
+            :rest,
+            keyword_init: true
+          ) do
             def animal? = species != "human"
             def stops_open = []
           end

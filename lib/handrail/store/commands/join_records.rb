@@ -1,0 +1,79 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # Two records are of one person: the devices and earlier readings of one go over to the other, which is the
+      # record from then on. The first stays, names the other, and is found no more. Letters that were written stay
+      # with the record that they were written to. PartRecords takes it back.
+      #
+      #   JoinRecords.new("from" => 18, "into" => "HQ 0412", "why" => "written down twice, asked her")
+      #
+      # Refuses the same record, another species, the practice patient, and records that are joined already. An
+      # identity that was confirmed under another name is confirmed anew.
+      class JoinRecords < ClinicCommand
+        include JoinsRecords
+
+        role :senior
+        input :from, :id
+        input :into, :text, most: 40, missing: "Write the number of the record that stays."
+        input :why,
+              :text,
+              least: 5,
+              most: 300,
+              missing: "Say how you know that it is one person.",
+              short: "Say in a few words how you know that it is one person."
+
+        def perform(clinic, account)
+          meant = Patient.where(clinic_id: clinic.id, record_number: into.strip).get(:id)
+          both = locked(clinic, [from, meant].compact)
+          one = both[from] or unacceptable("from", "There is no such patient.")
+          other = both[meant] or unacceptable("into", "There is no record #{into.strip}.")
+          refuse_unlike(one, other)
+          moved = MOVED.to_h { |table| [table.to_s, rows_of(clinic, table, one, other)] }
+          give(clinic, moved, other.id)
+          one.update(joined_into_id: other.id)
+          join(clinic, account, one, other, moved)
+          renew(clinic, [one, other])
+          [
+            "record #{one.record_number} joined into #{other.record_number}: #{why}",
+            { "patient" => other.id }
+          ]
+        end
+
+        private
+
+        def refuse_unlike(one, other)
+          unacceptable("into", "That is this very record.") if one.id == other.id
+          unless one.species == other.species
+            unacceptable("into", "#{other.record_number} is of another species.")
+          end
+          gone = [one, other].find(&:joined_into_id) or return
+          unacceptable("into", "Record #{gone.record_number} is joined into another one already.")
+        end
+
+        # a reading that the other record has too stays where it is
+        def rows_of(clinic, table, one, other)
+          own = Store.db[table].where(clinic_id: clinic.id, patient_id: one.id)
+          return own.select_map(:id) unless table == :earlier_readings
+
+          same = Earlier::KEY - %i[patient_id]
+          there = Store.db[table].where(clinic_id: clinic.id, patient_id: other.id).select_map(same)
+          own.select_map([:id, *same]).reject { |_, *key| there.include?(key) }.map(&:first)
+        end
+
+        def join(clinic, account, one, other, moved)
+          Store.db[:record_joins].insert(
+            clinic_id: clinic.id,
+            by: account.id,
+            at: Store.now,
+            from_id: one.id,
+            into_id: other.id,
+            why: why,
+            moved: Store.json(moved)
+          )
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,51 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # What joining two records and parting them have in common: all fittings of both are locked before both wearers,
+      # each by their ids, the smallest first.
+      module JoinsRecords
+        MOVED = %i[fittings prescriptions earlier_readings].freeze
+
+        private
+
+        # Raises Unacceptable where one of them is none. Returns the Patients by id.
+        def locked(clinic, ids)
+          Fitting
+            .where(clinic_id: clinic.id, patient_id: ids)
+            .order(:id)
+            .lock_style("FOR NO KEY UPDATE")
+            .all
+          Patient
+            .where(clinic_id: clinic.id, id: ids, practice: false)
+            .order(:id)
+            .for_update
+            .as_hash(:id)
+        end
+
+        # gives rows of the tables to another record: table => ids
+        def give(clinic, rows, to)
+          rows.each do |table, ids|
+            Store.db[table.to_sym].where(clinic_id: clinic.id, id: ids).update(patient_id: to)
+          end
+          # what is remembered of a fitting is known by the stamps of its visits
+          Visit.where(clinic_id: clinic.id, fitting_id: rows["fittings"].to_a).update(
+            version: :version
+          )
+        end
+
+        # what follows from the fittings, of both wearers
+        def renew(clinic, wearers)
+          wearers.each { |one| one.update(version: one.version + 1) }
+          ids =
+            Fitting
+              .where(clinic_id: clinic.id, patient_id: wearers.map(&:id))
+              .order(:id)
+              .select_map(:id)
+          Visits.of_fittings(clinic, ids).each_value { |visits| Summaries.keep(visits.last) }
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,79 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # A wearer died, moved away, or wants no calls: everything that is due stops, with the day and who said so. Taken
+      # back, all of it is due again as it was.
+      #
+      #   RestPatient.new("patient" => 17, "rest" => "moved_away", "on" => "12 Nov 2026", "said" => "her daughter, by
+      #   telephone")
+      #   RestPatient.new("patient" => 17, "rest" => "")
+      class RestPatient < ClinicCommand
+        KINDS = {
+          "died" => "died",
+          "moved_away" => "moved away",
+          "no_calls" => "wants no calls"
+        }.freeze
+
+        role :anyone
+        input :patient, :id
+        input :rest, :line, most: 20
+        input :on, :line, most: 40
+        input :said, :line, most: 200
+
+        def perform(clinic, _account)
+          lock_fittings(clinic)
+          wearer =
+            Patient.where(clinic_id: clinic.id, id: patient, practice: false).for_update.first or
+            unacceptable("patient", "There is no such patient.")
+          rest ? put_to_rest(clinic, wearer) : wake(clinic, wearer)
+        end
+
+        private
+
+        def put_to_rest(clinic, wearer)
+          refuse!(
+            "rest" => ("Say what it is." unless KINDS.key?(rest)),
+            "on" => day_fault(clinic.today),
+            "said" => ("Write who said so." unless said)
+          )
+          keep(clinic, wearer, rest: rest, rest_on: Quantity::Day.read(on), rest_said: said)
+          [
+            "#{wearer.record_number} #{KINDS.fetch(rest)}, said by #{said}: nothing is due any more",
+            result(wearer)
+          ]
+        end
+
+        def wake(clinic, wearer)
+          unacceptable("rest", "What is due of this patient is due already.") unless wearer.rest
+          keep(clinic, wearer, rest: nil, rest_on: nil, rest_said: nil)
+          ["#{wearer.record_number}: what is due is due again", result(wearer)]
+        end
+
+        def keep(clinic, wearer, **values)
+          wearer.update(**values, version: wearer.version + 1)
+          fittings = Fitting.where(clinic_id: clinic.id, patient_id: wearer.id).select(:id)
+          Visit.where(fitting_id: fittings, closed_at: nil).update(resting: !values[:rest].nil?)
+        end
+
+        def result(wearer) = { "patient" => wearer.id }
+
+        def day_fault(today)
+          "That day has not come yet." if Quantity::Day.read(on) > today
+        rescue Quantity::Day::Unreadable => e
+          e.message
+        end
+
+        # before the wearer, as the ledger does: the smallest id first
+        def lock_fittings(clinic)
+          Fitting
+            .where(clinic_id: clinic.id, patient_id: patient)
+            .order(:id)
+            .lock_style("FOR NO KEY UPDATE")
+            .all
+        end
+      end
+    end
+  end
+end
