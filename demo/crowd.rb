@@ -417,6 +417,8 @@ module Handrail
       when :called_off_at
         "CASE WHEN c.past AND t.opened_at IS NULL THEN coalesce(t.due_from::timestamptz, now()) #{moved} " \
           "ELSE t.called_off_at #{moved} END"
+      when :ended_as
+        "CASE WHEN c.past THEN coalesce(t.ended_as, 'ended') ELSE t.ended_as END"
       when :ended_at, :ended_why
         ended(table, column)
       when :rests_on

@@ -72,6 +72,14 @@ module BrowserHelpers
     raise "no way with Tab to #{selector} on #{page.current_path}"
   end
 
+  # takes what is proposed, where nothing is chosen yet
+  def done_look_again
+    if page.has_no_css?(".offers input:checked", wait: 0)
+      page.first(".offer.is-next [name=remedy]", visible: :all).click
+    end
+    click_button "Done, look again"
+  end
+
   def fill(selector, text)
     tab_to(selector)
     keyboard.type(text)

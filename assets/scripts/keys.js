@@ -141,7 +141,9 @@ function found(event) {
     (hits[next] || (next < 0 ? document.getElementById("find") : hits.at(-1))).focus();
     event.preventDefault();
   }
-  if (event.key === "Enter" && event.target.id === "find" && hits.length === 1) {
+  // what was found for less than is typed by now is not meant
+  const asked = field.querySelector("#found [data-asked]")?.dataset.asked;
+  if (event.key === "Enter" && event.target.id === "find" && hits.length === 1 && asked === event.target.value.trim()) {
     hits[0].click();
     event.preventDefault();
   }

@@ -13,7 +13,7 @@ Sequel.migration do
       $$;
       CREATE FUNCTION person_text(given text, family text, owner text, number text, born date, phone text)
       RETURNS text LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
-        SELECT concat_ws(' ', plain_text(concat_ws(' ', given, family, owner, number)),
+        SELECT concat_ws(' ', public.plain_text(concat_ws(' ', given, family, owner, number)),
           lower(regexp_replace(number, '[^[:alnum:]]', '', 'g')),
           extract(year from born)::text || '-' || lpad(extract(month from born)::text, 2, '0') || '-' ||
             lpad(extract(day from born)::text, 2, '0'),

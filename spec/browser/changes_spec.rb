@@ -55,12 +55,12 @@ RSpec.describe "One thing changed, in a browser" do
     expect(page).to have_css(".offer em", text: "For the workshop.")
     fill_in "Before", with: "hole 40 mm below the edge"
     fill_in "after", with: "hole 58 mm below the edge"
-    click_button "Done, look again"
+    done_look_again
     # it is asked once more
     expect(page).to have_css("[role=alert]", text: "can not be undone")
     choose "A new hole, lower"
     page.check "sure"
-    click_button "Done, look again"
+    done_look_again
     # the slip is open, with what the change asks for
     expect(find("#slip-what").value).to include "A new hole, lower"
     fill_in "Measures and marks for it", with: "18 mm lower, both arms; the old hole is closed"
@@ -93,14 +93,14 @@ RSpec.describe "One thing changed, in a browser" do
     cut = "Cut the joining seam of the lower panel, on the side that digs"
     choose cut
     page.check "sure"
-    click_button "Done, look again"
+    done_look_again
     expect(page).to have_css("[role=alert]", text: "First: Free end to the side of the bulge")
     write_marks(free_end: "90 mm")
     choose cut
     page.check "sure"
     fill_in "Before", with: "closed"
     fill_in "after", with: "60 mm"
-    click_button "Done, look again"
+    done_look_again
     expect(page).to have_css(".history", text: /cut the joining seam.*closed to 60 mm/i)
     expect(open_again(made)).to include "groin"
     # never past the bulge
@@ -137,7 +137,7 @@ RSpec.describe "One thing changed, in a browser" do
     fitted_but(made, "stays_free")
     expect(page).to have_css(".is-next", text: "Reshape its end")
     expect(page).to have_css(".offer em", text: "A stay bent often breaks.")
-    click_button "Done, look again"
+    done_look_again
     expect(page).to have_css(".history", text: /reshape its end/i)
     expect(open_again(made)).to eq %w[stays_free final_look] & check_keys(made)
     look_at_all(made, fitter)
@@ -189,7 +189,7 @@ RSpec.describe "One thing changed, in a browser" do
     page.check "sure"
     fill_in "Before", with: "104 mm"
     fill_in "after", with: "98 mm"
-    click_button "Done, look again"
+    done_look_again
     expect(page).to have_css(".history", text: /trim the plate to the print, 104 mm to 98 mm/i)
     # the foot is printed anew, and the dog walks: standing and from behind
     expect(open_again(made)).to include("plate", "landing")

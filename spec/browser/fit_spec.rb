@@ -32,13 +32,13 @@ RSpec.describe "Fitting in a browser" do
     visit "/visits/#{fitting.id}/fit"
     fill_in "Before", with: "60 mm"
     fill_in "after", with: "80 mm"
-    click_button "Done, look again"
+    done_look_again
     expect(page).to have_css(".history", text: "60 mm to 80 mm")
     look(fitting, fitter, "slip", value: "14 mm")
     visit "/visits/#{fitting.id}/fit"
     expect(page).to have_css(".history", text: "still there")
     choose "Add the suspension sleeve"
-    click_button "Done, look again"
+    done_look_again
     expect(page).to have_css(".history li", count: 2)
     find("summary", text: "Workshop and maker").click
     fill_in "What is to be done", with: "Bend the hinge plate out 3 mm"
@@ -118,7 +118,7 @@ RSpec.describe "Fitting in a browser" do
     check "Signed and initialled on paper instead; the paper is kept at the clinic"
     click_button "Hand over"
     expect(page).to have_css("h1", text: "Handed over")
-    expect(page).to have_content("Signed on paper")
+    expect(page).to have_content(/signed by .+ on paper/)
     expect(page).to have_css(".digest", text: /\A\h{64}\z/)
     expect(record(fitting).hand_over[:plan]).to include("most" => "6")
   end

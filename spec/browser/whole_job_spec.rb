@@ -115,6 +115,7 @@ RSpec.describe "The whole job, by keyboard" do
   end
 
   def change
+    tick("[name=remedy]")
     fill("#change-note", "up 20 mm")
     primary
     expect(page).to have_css(".history", text: "up 20 mm")

@@ -159,6 +159,22 @@ RSpec.describe "Orders taken back", :rolled_back do
       expect(after.gates.before(:hand_over_device).map(&:code)).to include(:unread, :no_size)
     end
 
+    it "gives back what was held and written down for a side that is no longer ordered" do
+      row = {
+        clinic_id: clinic.id,
+        product_id: product.id,
+        size: "M",
+        side: "left",
+        received_at: Time.now
+      }
+      store.db[:stock_items].insert(**row, state: "shelf")
+      sized = sized_visit(clinic, fitter, product: product)
+      expect(store.db[:stock_items].where(product_id: product.id).get(:state)).to eq "reserved"
+      correct(sized, side: "right")
+      expect(store.db[:stock_items].where(product_id: product.id).get(:state)).to eq "shelf"
+      expect(store.db[:issued_devices].where(visit_id: sized.id, ended_at: nil).count).to eq 0
+    end
+
     it "opens nothing where only the paper changes" do
       fitted = fitted_visit(clinic, fitter)
       fields =

@@ -89,7 +89,7 @@ RSpec.describe "Records joined", :rolled_back do
     expect { join }.to raise_error(store::Faults, /joined into another one already/)
     expect { join(right, double) }.to raise_error(store::Faults, /joined into another one already/)
     part
-    expect { part }.to raise_error(store::Faults, /not joined/)
+    expect { part }.to raise_error(store::Faults, /no such join/)
     words = { "from" => double.id, "into" => "HQ 0412", "why" => "written down twice" }
     try = -> { desk(clinic, fitter).run(Handrail::Store::Commands::JoinRecords.new(words)) }
     expect(&try).to raise_error(store::NotAllowed)

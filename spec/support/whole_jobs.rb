@@ -75,7 +75,10 @@ module WholeJobs
 
   # the pressures of sound arteries, where a family asks for the index
   def cautions(visit)
-    pressures = { "arm_left" => "130", "ankle_left_front" => "140", "ankle_right_front" => "138" }
+    pressures =
+      %w[arm_left arm_right ankle_left_front ankle_right_front].to_h do |key|
+        [key, key[/arm/] ? "130" : "140"]
+      end
     ask(visit, fitter, pressures: record(visit).family.index ? pressures : {})
   end
 

@@ -30,7 +30,7 @@ RSpec.describe "What is known already", :rolled_back do
     expect(html).to include 'id="prescribed_on" name="prescribed_on" value=""'
     expect(html).to match(/value="#{other.id}" checked/)
     expect(html).not_to match(/value="#{one.id}" checked/)
-    expect(html).to include "Has already: left knee unloader, inner side, ordered"
+    expect(text).to include "Has already: left knee unloader, inner side, ordered"
   end
 
   it "shows at a recheck what was to be taken care of before, ticked until it is unticked" do

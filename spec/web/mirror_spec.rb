@@ -14,9 +14,13 @@ module ExchangedSides
   BOTH = /left and right|right and left|left from right|left, then right/i
   OVERLAPPING = /\A(?:\w*inn?e?\w*|\w*oute?\w*|front\w*|\w*back|wearewearer's)\z/
 
+  # typed alike in either story, the left arm first
+  TYPED = /Pressures in mmHg: [^.]*\./
+
   module_function
 
-  def same(lines) = lines.grep_v(OVERLAPPING).map { |line| line.gsub(BOTH, "both") }.sort
+  def same(lines) =
+    lines.grep_v(OVERLAPPING).map { |line| line.gsub(BOTH, "both").sub(TYPED, "pressures") }.sort
 
   def exchanged(lines)
     same(lines).map { |line| line.gsub(WORDS) { |side| CODES[side] || other(side) } }.sort
@@ -47,7 +51,10 @@ RSpec.describe "Left and right" do
 
   # the same pressures on both sides
   def cautions(visit)
-    pressures = { "arm_left" => "130", "ankle_left_front" => "140", "ankle_right_front" => "140" }
+    pressures =
+      %w[arm_left arm_right ankle_left_front ankle_right_front].to_h do |key|
+        [key, key[/arm/] ? "130" : "140"]
+      end
     ask(visit, fitter, pressures: record(visit).family.index ? pressures : {})
   end
 
@@ -190,11 +197,14 @@ RSpec.describe "Left and right" do
   it "are told alike of a pair of which one side ends" do
     left, right =
       %w[left right].map { |side| all_of(told_of_a_pair("graduated_stocking", side), side: side) }
-    # where both are named it is the left one first: word by word
+    # where both are named it is the left one first: word by word; what is for programs line by line
     shown =
       differences(
         *[left, right].map do |all|
-          all.transform_values { |said| said.flat_map { |line| line.scan(/[[:alnum:]'-]+/) } }
+          all.to_h do |name, said|
+            words = said.flat_map { |line| line.scan(/[[:alnum:]'-]+/) }
+            [name, name.end_with?(".json") ? said : words]
+          end
         end
       )
     expect(shown).to(be_empty, -> { shown.map(&:inspect).join("\n") })

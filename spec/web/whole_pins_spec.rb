@@ -166,7 +166,12 @@ RSpec.describe "What a closed visit says", :rolled_back do
     unmoved(%w[hazards]) do
       allow(Handrail::Families::Hazards).to receive(:all).and_raise("no hazard is read here")
     end
-    read = Handrail::Edition::FILES + %w[letters hazards common girths common_passwords]
+    unmoved(%w[together]) do
+      allow(Handrail::Families::Together).to receive(:against).and_raise(
+        "no rule of orders is read here"
+      )
+    end
+    read = Handrail::Edition::FILES + %w[letters hazards together common girths common_passwords]
     files =
       Dir[File.join(Handrail::Knowledge::FOLDER, "*.*")].map { |path| File.basename(path, ".*") }
     expect(files - read).to be_empty, "a file of knowledge that nothing here edits"

@@ -207,6 +207,13 @@ module Handrail
 
     # --- readings ---
 
+    # Readings of today for another device of the wearer that are just what is asked here, and were not taken over
+    # yet: rows, see `source`. item - a Measuring::Plan item
+    def read_beside(item)
+      had = rows(:readings).map { |row| row[:same_as_id] }
+      source.readings_beside.select { |row| item.counts?(row) && !had.include?(row[:id]) }
+    end
+
     # Reading rows that stand: not struck out, not corrected.
     def live_readings
       @live_readings ||=

@@ -64,6 +64,30 @@ module Handrail
           .first
       end
 
+      # Readings that were taken today for the wearer's other devices and stand unquestioned, with :title of the
+      # device: rows, the oldest first.
+      def readings_beside
+        @readings_beside ||=
+          Store.db[
+            BESIDE,
+            clinic.id,
+            patient.id,
+            fitting.id,
+            clinic.midnight(clinic.today)
+          ].map { |row| VisitRows.plain(row) }
+      end
+
+      BESIDE = <<~SQL
+        SELECT r.id, r.site, r.side, r.posture, r.tension, r.typed, r.unit, r.value_mm, r.at, r.by, s.title
+        FROM fittings f JOIN visits v ON v.fitting_id = f.id JOIN readings r ON r.visit_id = v.id
+        JOIN visit_summaries s ON s.visit_id = v.id
+        WHERE f.clinic_id = ? AND f.patient_id = ? AND f.id <> ? AND r.at >= ? AND r.struck_at IS NULL
+          AND (r.question IS NULL OR r.answered_at IS NOT NULL)
+          AND NOT EXISTS (SELECT 1 FROM readings c WHERE c.corrects_id = r.id)
+        ORDER BY r.at, r.id
+      SQL
+      private_constant :BESIDE
+
       # What ended a problem of a family at this clinic: remedy key => [ended, tries].
       def what_worked(family, problem) = Projectors::RemedyTries.of(clinic, family, problem)
 

@@ -61,12 +61,22 @@ module Handrail
         @lead_id ||=
           begin
             open = visits.lines.reject { |line| line.row.closed? }
-            (open.find { |line| line.row.arrived_at || line.row.opened_at } || open.first)&.id
+            (open.find { |line| line.row.arrived_at || begun?(line.row) } || open.first)&.id
           end
       end
 
       # Whether somebody may note that they have come; how many wait to be seen.
-      def expected?(line) = !line.row.closed? && line.row.opened_at.nil?
+      def expected?(line) = !line.row.closed? && !begun?(line.row)
+
+      # what began on an earlier day, and waited for its device, has not begun today
+      def begun?(row)
+        return false unless row.opened_at
+
+        clinic = @account.clinic
+        row.planned_for.nil? || row.opened_at >= clinic.midnight(clinic.today(row.planned_for))
+      end
+      private :begun?
+
       def here?(line) = expected?(line) && !line.row.arrived_at.nil?
       def waiting = visits.lines.count { |line| here?(line) }
 

@@ -61,24 +61,48 @@ module Handrail
                 why: why
               }
             end
+          left =
+            (
+              if product
+                visit.sides
+              else
+                visit.sides - Measuring::Plan.sides(changed.fetch("side", visit.side))
+              end
+            )
           Decision.of(
             "order corrected: #{lines.join("; ")}: #{why}",
             rows: kept ? [[:order_corrections, kept]] : [],
-            effects: opened ? again(visit, product) : []
+            updates: pieces_of(visit, left),
+            effects: opened ? again(visit, product, left) : []
           )
         end
 
-        # what rested on the order is looked at anew; what was held of another product goes back
-        def again(visit, product)
-          return [Effects::SetPin[current: visit.pin, offer: nil]] unless product
+        # what was written down of a side that is no longer ordered, or of another product, is not fitted
+        def pieces_of(visit, sides)
+          visit
+            .rows_of_fitting(:issued_devices)
+            .select { |row| row[:ended_at].nil? && sides.include?(row[:side]) }
+            .map do |row|
+              [
+                :issued_devices,
+                row[:id],
+                { ended_at: Store.now, ended_why: "returned", ended_by: :account }
+              ]
+            end
+        end
 
+        # what rested on the order is looked at anew; what was held for such a side, or of another product, goes back
+        def again(visit, product, sides)
+          pin = product ? Pin.of_product(visit.clinic, visit.pin, product) : visit.pin
           held =
-            visit.source.stock.select { |row| row[:state] == "reserved" }.map { |row| row[:id] }
+            visit.source.stock.select do |row|
+              row[:state] == "reserved" && sides.map(&:to_s).include?(row[:held_side].to_s)
+            end
           [
-            Effects::GiveBack[ids: held],
-            Effects::ChangeProduct[product_id: product.id],
-            Effects::SetPin[current: Pin.of_product(visit.clinic, visit.pin, product), offer: nil]
-          ]
+            Effects::GiveBack[ids: held.map { |row| row[:id] }],
+            (Effects::ChangeProduct[product_id: product.id] if product),
+            Effects::SetPin[current: pin, offer: nil]
+          ].compact
         end
 
         def product_of(visit)

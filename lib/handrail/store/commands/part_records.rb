@@ -19,7 +19,11 @@ module Handrail
               clinic_id: clinic.id,
               from_id: from,
               parted_at: nil
-            ).first or unacceptable("from", "That record is not joined into another one.")
+            ).first or
+            unacceptable(
+              "from",
+              "There is no such join: that record is not joined into another one."
+            )
           both = locked(clinic, join.values_at(:from_id, :into_id))
           unless both[from].joined_into_id == join[:into_id]
             unacceptable("from", "That record is not joined into another one.")

@@ -27,14 +27,18 @@ module Handrail
         input :unit, :one_of, of: %w[cm in mm ft m], default: nil
         input :posture, :key
         input :tension, :key
+        # id of the reading of today that was taken for another device of the wearer
+        input :same_as, :id, default: nil
 
         def topic = reading_topic(site, paired? ? side : nil)
 
         def decide(visit)
           pass!(visit)
-          values = values(visit).merge(sent(visit, :readings))
+          beside = beside(visit)
+          values = values(visit).merge(sent(visit, :readings)).merge(same_as_id: beside&.fetch(:id))
           asked_already(visit, values)
-          said = "#{reading_name(values)}: #{reading_said(values)}#{sent_said}"
+          said =
+            "#{reading_name(values)}: #{reading_said(values)}#{sent_said}#{beside_said(visit, beside)}"
           saying = values[:question] ? nil : visit.cross_question(values)
           return Decision.insert(said, readings: values) unless saying
 
@@ -49,6 +53,22 @@ module Handrail
         end
 
         private
+
+        # the reading that is taken over, as it stands
+        def beside(visit)
+          return unless same_as
+
+          row = visit.source.readings_beside.find { |one| one[:id] == same_as }
+          return row if row && row[:typed] == value && row[:site] == site
+
+          unacceptable("value", "That reading was struck out or put right meanwhile. Read it here.")
+        end
+
+        def beside_said(visit, row)
+          return unless row
+
+          ", read at #{visit.clinic.local(row[:at]).strftime("%H:%M")} for the #{row[:title]}"
+        end
 
         # the strip keeps what was typed: the same figure again is a slip of the hand, not a second
         # reading

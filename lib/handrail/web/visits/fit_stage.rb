@@ -61,9 +61,12 @@ module Handrail
 
           def changing? = !wrong.nil? && (checklist.failed.any? || !given("problem").nil?)
 
-          def picked_remedy
-            typed("remedy") || wrong.offers.find { |offer| offer.state == :next }&.remedy&.key
-          end
+          # What was chosen and not taken: nothing is chosen for anybody.
+          def picked_remedy = typed("remedy")
+
+          # Where the keys go first: to what is proposed, until something is chosen.
+          def proposed?(offer) = picked_remedy.nil? && trouble.nil? && offer.equal?(proposed)
+          def proposed = wrong.offers.find { |offer| offer.state == :next }
 
           # What is said beside an offer: who does it, what it costs, what can not be undone, the
           # limit, and what it came to here.

@@ -38,6 +38,9 @@ module Handrail
           def lines = visit.needs.map { |item| line(item) }
           def current =
             @current ||= visit.needs.find { |item| item.key == given("at") } || first_open
+          # Readings of today for another device that are what is asked now.
+          def beside = current ? visit.read_beside(current) : []
+
           def side =
             visit.sides.find { |one| one == given("side") || one == current&.side } ||
               visit.sides.first
