@@ -22,8 +22,11 @@ Sequel.migration do
       add_constraint :end_has_kind, Sequel.lit("(ended_at IS NULL) = (ended_as IS NULL)")
       add_constraint :end_known, Sequel.lit("ended_as IN ('ended', 'withdrawn', 'moved')")
     end
-    # a visit of an order that is withdrawn may have begun
-    alter_table(:visits) { drop_constraint :called_off_unopened }
+    # a visit of an order that is withdrawn may have begun; what was called off does not begin any more
+    alter_table(:visits) do
+      drop_constraint :called_off_unopened
+      add_constraint :called_off_stays, Sequel.lit("opened_at <= called_off_at")
+    end
 
     # corrected - what was put right: "side", "prescriber", "prescribed_on" and "fields" (key => value); was - the same
     # as it stood before
@@ -39,6 +42,10 @@ Sequel.migration do
 
   down do
     drop_table :order_corrections
+    alter_table(:visits) do
+      drop_constraint :called_off_stays
+      add_constraint :called_off_unopened, Sequel.lit("called_off_at IS NULL OR opened_at IS NULL")
+    end
     alter_table :fittings do
       drop_constraint :end_known
       drop_constraint :end_has_kind

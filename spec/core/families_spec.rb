@@ -44,7 +44,9 @@ RSpec.describe Handrail::Families do
       "dynamic_straps",
       "dials_middle",
       "popliteal_pad",
-      "dials_off"
+      "dials_off",
+      "dials_trim",
+      "dials_on"
     )
   end
 

@@ -31,6 +31,7 @@ RSpec.describe Handrail::Fitting::Gates do
       :chosen_here,
       :held_firm,
       :slips_out,
+      :awaiting,
       :skin_waiting,
       :ended,
       :identity_gone,
@@ -49,6 +50,7 @@ RSpec.describe Handrail::Fitting::Gates do
       def choice(side) = choices[side]
       def size_outdated?(side) = outdated.include?(side)
       def device(side) = devices[side]
+      def awaited(_side) = awaiting
       def device_fits?(side) = !misfits.include?(side)
       def applying(side) = applyings[side]
       def checklist(side) = lists[side]
@@ -172,6 +174,11 @@ RSpec.describe Handrail::Fitting::Gates do
       later.drop(2)
     ],
     "no device" => [{ devices: {} }, :no_device, later.drop(2)],
+    "a device on its way" => [
+      { devices: {}, awaiting: { version: 9, doer: "maker", due_on: "12 Dec" } },
+      :piece_awaited,
+      later.drop(2)
+    ],
     "the device of another size" => [{ misfits: ["left"] }, :other_device, later.drop(2)],
     "a failed check" => [{ lists: { "left" => :failed } }, :check_failed, later.drop(3)],
     "a check that something changed" => [

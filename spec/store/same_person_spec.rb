@@ -42,4 +42,23 @@ RSpec.describe "A person who is there already", :rolled_back do
       make_patient(other, make_account(other), **zoe, record_number: "HQ 0412").id
     ).to be_positive
   end
+
+  it "keeps its number when another one is changed" do
+    other = add(given_name: "Ann", born_on: "1 Jan 1970")
+    words = {
+      given_name: "Ann",
+      family_name: "Tamarin",
+      born_on: "1 Jan 1970",
+      record_number: "hq-0412"
+    }
+    change = ->(**more) do
+      form = { patient: other.id, seen: other.refresh.version.to_s, **words, **more }
+      desk(clinic, fitter).run(
+        Handrail::Store::Commands::ChangePatient.new(form.transform_keys(&:to_s))
+      )
+    end
+    expect(&change).to raise_error(store::Faults, /belongs to another patient: Zoë/)
+    change.call(record_number: "HQ-0999")
+    expect(other.refresh.record_number).to eq "HQ-0999"
+  end
 end

@@ -182,7 +182,7 @@ module Handrail
         values.to_h { |name, value| [name, name.end_with?("_by") ? account.id : value] }
 
       def opening(visit, command, now)
-        if visit.opened_at || visit.closed? || !command.opens?
+        if visit.opened_at || visit.closed? || visit.row.called_off_at || !command.opens?
           {}
         else
           { opened_at: now, opened_by: account.id }

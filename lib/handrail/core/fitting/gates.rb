@@ -19,6 +19,7 @@ module Handrail
       # what the command refuses are both asked here. Those that are missing are never held back: notes,
       # papers, corrections, bookings, what is done about a stop.
       ACTIONS = {
+        ask_cautions: :put_right,
         record_skin: :body,
         write_word: :body,
         keep_photo: :body,

@@ -24,36 +24,16 @@ module Handrail
         private
 
         def faults(clinic)
-          found = super
-          return found if found.compact.any?
+          found = faults_and_number(super, clinic)
+          return found if another || found.compact.any?
 
           named = [given_name, family_name].compact.join(" ")
-          same =
-            Find.same(
-              clinic,
-              record_number: record_number,
-              name: named,
-              born_on: Quantity::Day.read(born_on)
-            )
-          there = same.find { |_, why| why == :number } || (same.first unless another)
-          there ? found.merge(already(*there)) : found
-        end
-
-        def already(one, why)
-          who = "#{one.name}, born #{Quantity::Day.write(one.born_on)}, record #{one.record_number}"
-          if why == :number
-            return(
-              {
-                "record_number" =>
-                  "Record number #{record_number} belongs to another patient: #{who}."
-              }
-            )
-          end
-
-          {
-            "another" =>
-              "#{who}, is there already. Open that record; or say that this is another person."
-          }
+          born = Quantity::Day.read(born_on)
+          there = Find.same(clinic, record_number: "", name: named, born_on: born).first or
+            return found
+          words =
+            "#{who(there.first)}, is there already. Open that record; or say that this is another person."
+          found.merge("another" => words)
         end
       end
     end

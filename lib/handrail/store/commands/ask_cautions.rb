@@ -24,6 +24,7 @@ module Handrail
         def rests_on(_visit) = [:safety_questions]
 
         def decide(visit)
+          pass!(visit)
           unless identity
             unacceptable(
               "identity",

@@ -30,6 +30,8 @@ module Handrail
 
         private
 
+        def faults(clinic) = faults_and_number(super, clinic, except: patient)
+
         # before the wearer, as the ledger does: the smallest id first
         def lock_fittings(clinic) =
           Fitting

@@ -78,6 +78,25 @@ module Handrail
           }
         end
 
+        # faults, and whose the number is already, however it is spaced; except - the id of who is changed
+        def faults_and_number(found, clinic, except: nil)
+          return found if found.compact.any?
+
+          there =
+            Find.same(
+              clinic,
+              record_number: record_number,
+              name: "",
+              born_on: nil,
+              except: except
+            ).first or return found
+          words = "Record number #{record_number} belongs to another patient: #{who(there.first)}."
+          found.merge("record_number" => words)
+        end
+
+        def who(one) =
+          "#{one.name}, born #{Quantity::Day.write(one.born_on)}, record #{one.record_number}"
+
         def born_fault(today)
           return if Quantity::Day.read(born_on).between?(Date.new(1900, 1, 1), today)
 
