@@ -8,13 +8,14 @@ module Handrail
       #
       #   ChangePatient.new("patient" => 17, "seen" => "3", "phone" => "77", ...)
       class ChangePatient < ClinicCommand
+        include LocksFittings
         include PatientValues
 
         input :patient, :id
         input :seen, :count, within: 0..2_000_000_000, missing: "Load the page again."
 
         def perform(clinic, _account)
-          lock_fittings(clinic)
+          lock_fittings(clinic, patient)
           fresh = Patient.where(clinic_id: clinic.id, id: patient).for_update.first or
             unacceptable("patient", "There is no such patient.")
           raise Stale, PatientChanges.since(fresh, seen) if fresh.version != seen
@@ -31,14 +32,6 @@ module Handrail
         private
 
         def faults(clinic) = faults_and_number(super, clinic, except: patient)
-
-        # before the wearer, as the ledger does: the smallest id first
-        def lock_fittings(clinic) =
-          Fitting
-            .where(clinic_id: clinic.id, patient_id: patient)
-            .order(:id)
-            .lock_style("FOR NO KEY UPDATE")
-            .all
       end
     end
   end

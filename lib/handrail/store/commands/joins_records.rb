@@ -6,17 +6,15 @@ module Handrail
       # What joining two records and parting them have in common: all fittings of both are locked before both wearers,
       # each by their ids, the smallest first.
       module JoinsRecords
+        include LocksFittings
+
         MOVED = %i[fittings prescriptions earlier_readings].freeze
 
         private
 
         # Raises Unacceptable where one of them is none. Returns the Patients by id.
         def locked(clinic, ids)
-          Fitting
-            .where(clinic_id: clinic.id, patient_id: ids)
-            .order(:id)
-            .lock_style("FOR NO KEY UPDATE")
-            .all
+          lock_fittings(clinic, ids)
           Patient
             .where(clinic_id: clinic.id, id: ids, practice: false)
             .order(:id)

@@ -10,6 +10,8 @@ module Handrail
       #   telephone")
       #   RestPatient.new("patient" => 17, "rest" => "")
       class RestPatient < ClinicCommand
+        include LocksFittings
+
         KINDS = {
           "died" => "died",
           "moved_away" => "moved away",
@@ -23,7 +25,7 @@ module Handrail
         input :said, :line, most: 200
 
         def perform(clinic, _account)
-          lock_fittings(clinic)
+          lock_fittings(clinic, patient)
           wearer =
             Patient.where(clinic_id: clinic.id, id: patient, practice: false).for_update.first or
             unacceptable("patient", "There is no such patient.")
@@ -63,15 +65,6 @@ module Handrail
           "That day has not come yet." if Quantity::Day.read(on) > today
         rescue Quantity::Day::Unreadable => e
           e.message
-        end
-
-        # before the wearer, as the ledger does: the smallest id first
-        def lock_fittings(clinic)
-          Fitting
-            .where(clinic_id: clinic.id, patient_id: patient)
-            .order(:id)
-            .lock_style("FOR NO KEY UPDATE")
-            .all
         end
       end
     end

@@ -75,20 +75,6 @@ module Handrail
             page = Page.new(visit, params: params, trouble: trouble)
             erb :"visits/amend", locals: { page: page, visit: visit }
           end
-
-          # an entry that changes the order; the block says where it goes on
-          def amended(command)
-            clinical!
-            taken = ledger.run(command.new(params))
-            answers(Base::KEPT)
-            go(yield(taken.visit))
-          rescue Store::NotKept => e
-            raise if e.is_a?(Store::NotAllowed)
-
-            answers(Base::REFUSED)
-            status Visits::STATUS.find { |kind, _| e.is_a?(kind) }.last
-            amend(e.visit || visit!, trouble: e)
-          end
         end
 
         def self.registered(app)
@@ -98,15 +84,15 @@ module Handrail
             amend(visit!)
           end
           app.post("/:id/correct-order") do
-            amended(Store::Commands::CorrectOrder) do |visit|
+            kept(Store::Commands::CorrectOrder, :amend) do |visit|
               visit.closed? ? "/visits/#{id}/record" : stage_path(id, visit.gates.present)
             end
           end
           app.post("/:id/withdraw") do
-            amended(Store::Commands::WithdrawOrder) { |visit| "/patients/#{visit.patient.id}" }
+            kept(Store::Commands::WithdrawOrder, :amend) { |visit| "/patients/#{visit.patient.id}" }
           end
           app.post("/:id/move") do
-            amended(Store::Commands::MoveOrder) do |visit|
+            kept(Store::Commands::MoveOrder, :amend) do |visit|
               moved = Store::Fitting.first(clinic_id: clinic.id, moved_from_id: visit.fitting.id)
               "/patients/#{moved.patient_id}"
             end

@@ -138,17 +138,21 @@ module Handrail
           end
 
           # an entry that is answered with the record
-          def recorded(command)
+          def recorded(command) = kept(command, :record) { "/visits/#{id}/record" }
+
+          # An entry of a page beside the stages. page - the method that shows it, with what was not kept; the block
+          # gets the visit and says where it goes on.
+          def kept(command, page)
             clinical!
-            ledger.run(command.new(params))
+            taken = ledger.run(command.new(params))
             answers(Base::KEPT)
-            go("/visits/#{id}/record")
+            go(yield(taken.visit))
           rescue Store::NotKept => e
             raise if e.is_a?(Store::NotAllowed)
 
             answers(Base::REFUSED)
             status Visits::STATUS.find { |kind, _| e.is_a?(kind) }.last
-            record(e.visit || visit!, trouble: e)
+            send(page, e.visit || visit!, trouble: e)
           end
 
           def booking(visit, trouble: nil)
