@@ -121,6 +121,12 @@ RSpec.describe "Orders taken back", :rolled_back do
          ]
     end
 
+    it "says what stands in its way there, and strikes nothing here" do
+      other.update(rest: "died", rest_on: clinic.today, rest_said: "her son")
+      expect { move }.to raise_error(store::Unacceptable, /can not be written there: .* died on/)
+      expect([now.ended?, visit.refresh.called_off_at]).to eq [false, nil]
+    end
+
     it "refuses no record, the same record, another species and another clinic's, and keeps nothing" do
       dog = make_patient(clinic, fitter, species: "dog", owner_name: "Ann Quarrel")
       elsewhere = make_clinic

@@ -46,7 +46,7 @@ RSpec.describe "Records joined", :rolled_back do
 
   it "go over whole, and are found under one record alone" do
     worn
-    join
+    command(:JoinRecords, from: double.id, into: "hq  0412", why: "written down twice, asked her")
     expect([fittings_of(double), fittings_of(right)]).to eq [[], [worn.fitting_id]]
     expect(record(worn).patient.id).to eq right.id
     found = store::Find.patients(clinic, "quarrel").map(&:id)
@@ -78,6 +78,36 @@ RSpec.describe "Records joined", :rolled_back do
     expect(record(open).gates.before(:take_reading).map(&:code)).to include :identity_changed
     part
     expect(record(open).gates.before(:take_reading)).to eq []
+  end
+
+  it "hold each other's devices by a stop, and neither once they are parted" do
+    stopped = make_visit(clinic, fitter, patient: double)
+    ask(stopped, fitter, stops: ["chest"])
+    other = make_visit(clinic, fitter, patient: right, side: "right")
+    ask(other, fitter)
+    held = -> { record(other).gates.before(:take_reading).map(&:code) }
+    expect(held.call).to eq []
+    join
+    expect(held.call).to eq [:stop]
+    part
+    expect(held.call).to eq []
+  end
+
+  it "rest where the record that stays is at rest, and are due again once they are parted" do
+    worn
+    words = {
+      patient: right.id,
+      rest: "moved_away",
+      on: clinic.today.iso8601,
+      said: "the daughter"
+    }
+    desk(clinic, senior).run(store::Commands::RestPatient.new(words.transform_keys(&:to_s)))
+    later = record(worn).visits.last
+    resting = -> { Handrail::Store::Visit[later.id].resting }
+    join(double, right.refresh)
+    expect(resting.call).to be true
+    part
+    expect(resting.call).to be false
   end
 
   it "are not joined twice, crosswise, with themselves, with a dog, or by who is no senior" do

@@ -25,7 +25,7 @@ module Handrail
               short: "Say in a few words how you know that it is one person."
 
         def perform(clinic, account)
-          meant = Patient.where(clinic_id: clinic.id, record_number: into.strip).get(:id)
+          meant = Patient.numbered(clinic, into)&.id
           both = locked(clinic, [from, meant].compact)
           one = both[from] or unacceptable("from", "There is no such patient.")
           other = both[meant] or unacceptable("into", "There is no record #{into.strip}.")

@@ -28,9 +28,10 @@ module Handrail
             Store.db[table.to_sym].where(clinic_id: clinic.id, id: ids).update(patient_id: to)
           end
           # what is remembered of a fitting is known by the stamps of its visits
-          Visit.where(clinic_id: clinic.id, fitting_id: rows["fittings"].to_a).update(
-            version: :version
-          )
+          visits = Visit.where(clinic_id: clinic.id, fitting_id: rows["fittings"].to_a)
+          visits.update(version: :version)
+          # who is at rest is waited for nowhere, and who is not, everywhere
+          visits.where(closed_at: nil).update(resting: !Patient[to].rest.nil?)
         end
 
         # what follows from the fittings, of both wearers

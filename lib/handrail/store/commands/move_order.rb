@@ -38,6 +38,7 @@ module Handrail
               planned_for: visit.planned_for,
               moved_from: visit.fitting.id
             )
+          refuse_there(visit, order)
           taken_back(
             visit,
             "order moved to record #{wearer.record_number}: #{why}",
@@ -48,13 +49,16 @@ module Handrail
 
         private
 
+        # what stands in the way of the order in the other record is said before anything is struck here
+        def refuse_there(visit, order)
+          order.look(visit.clinic)
+        rescue Faults => e
+          unacceptable("record", "It can not be written there: #{e.message}")
+        end
+
         def wearer_of(visit)
-          found =
-            Patient.where(
-              clinic_id: visit.clinic.id,
-              record_number: record.strip,
-              practice: false
-            ).first or unacceptable("record", "There is no record #{record.strip}.")
+          found = Patient.numbered(visit.clinic, record) or
+            unacceptable("record", "There is no record #{record.strip}.")
           if found.id == visit.patient.id
             unacceptable("record", "That is the record in which it stands.")
           end

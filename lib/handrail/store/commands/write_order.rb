@@ -33,12 +33,18 @@ module Handrail
           @moved_from = moved_from
         end
 
-        def perform(clinic, account)
+        # Who and what it is about: [Patient, Family, Product]. Raises Faults with all that can not be taken.
+        def look(clinic)
           wearer = Patient.where(clinic_id: clinic.id, id: patient).first or
             unacceptable("patient", "There is no such patient.")
           made = Families::Registry.all[family] or unacceptable("family", "Choose the device.")
           product = offered(clinic, made)
           refuse!(faults(clinic, wearer, made, product))
+          [wearer, made, product]
+        end
+
+        def perform(clinic, account)
+          wearer, made, product = look(clinic)
           visit = write(clinic, account, wearer, made, product)
           said = "ordered: #{made.name.downcase} for #{wearer.record_number}"
           said += ", beside what does not go with it: #{despite}" if despite && !@beside.empty?

@@ -25,6 +25,11 @@ module Handrail
           .to_h { |patient| [patient.id, patient] }
       end
 
+      # The wearer of a record number, whatever its case and blanks, or nil.
+      def self.numbered(clinic, text)
+        first(clinic_id: clinic.id, record_key: text.strip.squeeze(" ").upcase, practice: false)
+      end
+
       # Rows of Projectors::OpenStops, as Hashes of Strings; of a wearer who was loaded for a visit.
       def stops_open = values[:stops].to_a.map(&:to_h)
 
