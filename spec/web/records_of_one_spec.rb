@@ -45,4 +45,17 @@ RSpec.describe "A patient's record as a whole", :rolled_back do
     send_form("#{page}/part", from: page)
     expect(patient.refresh.joined_into_id).to be_nil
   end
+
+  it "is never taken for another one whose name is nearly so: that is said, and Enter opens none of them" do
+    make_patient(clinic, fitter, given_name: "Zoe", family_name: "Barlowe")
+    sign_in(fitter)
+    get "/find", "q" => "barlowe"
+    expect(html).to include 'data-asked="barlowe"'
+    expect(text).not_to include "Nearly so"
+    get "/find", "q" => "marlowe"
+    expect(text).to include "Nobody of that name. Nearly so: Zoe Barlowe"
+    expect(html).not_to include "data-asked"
+    get "/patients/", "q" => "marlowe"
+    expect(text).to include "Nobody of that name. Nearly so:"
+  end
 end

@@ -28,10 +28,40 @@ module Handrail
         # nobody, those whose names are nearly so. Without a word, the first by name. from - how many to pass
         # over.
         def patients(clinic, text, limit: 40, from: 0)
-          exact = all_of(clinic, text, limit: limit, from: from)
-          return exact if exact.any? || from.positive?
+          exact = exactly(clinic, text, limit: limit, from: from)
+          exact.any? || from.positive? ? exact : nearly(clinic, text)
+        end
 
-          by_serial(clinic, text).then { |found| found.any? ? found : nearly(clinic, text) }
+        # The same without those whose names are only nearly so.
+        def exactly(clinic, text, limit: 40, from: 0)
+          found = all_of(clinic, text, limit: limit, from: from)
+          found.any? || from.positive? ? found : by_serial(clinic, text)
+        end
+
+        # how alike a word and a name are at least (similarity of pg_trgm); so many names are tried for each word; so
+        # many people are shown
+        ALIKE = 0.3
+        TRIED = 3
+        SHOWN = 10
+        private_constant :ALIKE, :TRIED, :SHOWN
+
+        # Whose names are nearly those, one letter more, less or another: the likeliest first. Names that
+        # there are take the place of words that nobody is called; a word of a few letters, or with a
+        # figure, stays as it is. It is somebody else's name: who shows them says so.
+        def nearly(clinic, text)
+          meant =
+            words(text).map do |word|
+              word.size < 4 || word.match?(/\d/) ? [word] : alike(clinic, word)
+            end
+          return [] if meant.empty? || meant == words(text).zip
+
+          first, *rest = meant
+          found =
+            first
+              .product(*rest)
+              .first(TRIED * TRIED)
+              .flat_map { |names| all_of(clinic, names.join(" "), limit: SHOWN, from: 0) }
+          found.uniq(&:id).first(SHOWN)
         end
 
         # The record number that comes after the newest ones, where the clinic counts them; else nil.
@@ -58,7 +88,9 @@ module Handrail
         def same(clinic, record_number:, name:, born_on:, except: nil)
           own = Patient.where(clinic_id: clinic.id, joined_into_id: nil).exclude(id: except)
           tight = record_number.to_s.upcase.gsub(/[^[:alnum:]]/, "")
-          numbered = tight.empty? ? [] : own.where(record_tight: tight).all
+          # a record that was joined keeps its number
+          all = Patient.where(clinic_id: clinic.id).exclude(id: except)
+          numbered = tight.empty? ? [] : all.where(record_tight: tight).all
           plain = words(name).join(" ")
           named =
             (
@@ -109,34 +141,6 @@ module Handrail
             .limit(10)
             .all
         end
-
-        # how alike a word and a name are at least (similarity of pg_trgm); so many names are tried for each word
-        ALIKE = 0.3
-        TRIED = 3
-        private_constant :ALIKE, :TRIED
-
-        # Whose names are nearly those, one letter more, less or another: the likeliest first. Names that
-        # there are take the place of words that nobody is called; a word of a few letters, or with a
-        # figure, stays as it is.
-        def nearly(clinic, text)
-          meant =
-            words(text).map do |word|
-              word.size < 4 || word.match?(/\d/) ? [word] : alike(clinic, word)
-            end
-          return [] if meant.empty? || meant == words(text).zip
-
-          first, *rest = meant
-          found =
-            first
-              .product(*rest)
-              .first(TRIED * TRIED)
-              .flat_map { |names| all_of(clinic, names.join(" "), limit: SHOWN, from: 0) }
-          found.uniq(&:id).first(SHOWN)
-        end
-
-        # how many that are nearly so are shown
-        SHOWN = 10
-        private_constant :SHOWN
 
         def alike(clinic, word)
           Store.db.transaction do

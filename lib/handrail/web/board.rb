@@ -49,8 +49,15 @@ module Handrail
 
       get "/find" do
         words = text("q").strip
-        patients = words.empty? ? [] : Store::Find.patients(clinic, words, limit: 8)
-        erb :"patients/found", layout: false, locals: { text: words, patients: patients }
+        patients = words.empty? ? [] : Store::Find.exactly(clinic, words, limit: 8)
+        near = words.empty? || patients.any? ? [] : Store::Find.nearly(clinic, words)
+        erb :"patients/found",
+            layout: false,
+            locals: {
+              text: words,
+              patients: patients,
+              near: near
+            }
       end
     end
   end

@@ -19,8 +19,16 @@ module Handrail
       helpers do
         def list(words)
           from = Store::Inputs.whole(params["from"], 0..1_000_000) || 0
-          patients = Store::Find.patients(clinic, words, limit: STEP + 1, from: from)
-          erb :"patients/list", locals: { text: words, patients: patients, from: from, step: STEP }
+          exact = Store::Find.exactly(clinic, words, limit: STEP + 1, from: from)
+          near = exact.empty? && from.zero? ? Store::Find.nearly(clinic, words) : []
+          erb :"patients/list",
+              locals: {
+                text: words,
+                patients: exact + near,
+                near: near.any?,
+                from: from,
+                step: STEP
+              }
         end
       end
 
