@@ -23,6 +23,9 @@ gem "prawn-svg", "~> 0.36"
 gem "prawn-table", "~> 0.2"
 gem "rubyzip", "~> 2.3"
 
+# watched
+gem "prometheus-client", "~> 4.2"
+
 # photos: made small, turned upright, without their place data
 gem "ffi", "~> 1.16.3" # the newest that Debian's RubyGems takes
 gem "ruby-vips", "~> 2.2"

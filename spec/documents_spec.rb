@@ -9,7 +9,7 @@ RSpec.describe "Documents" do
   commands =
     %w[bin/handrail bin/support/handrail.rb]
       .map { |path| File.read(File.join(Handrail::ROOT, path)) }
-      .join
+      .join + Handrail::Exchange::Manual::NAMES.join(" ")
 
   documents.each do |name, text|
     it "#{name}: every file that it names is there" do

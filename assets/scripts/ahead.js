@@ -69,7 +69,7 @@ function nextOpen(all, place) {
 
 // --- sites of the tape: one form for all of them ---
 
-const sites = () => [...document.querySelectorAll(".sites > [data-at]")];
+const sites = () => [...document.querySelectorAll("[data-sites] [data-at]")];
 
 function showSite(place) {
   const holder = document.getElementById("now");
@@ -82,9 +82,17 @@ function showSite(place) {
   return true;
 }
 
+// on a page that asks both, what comes after the readings
+function onToChecks() {
+  const first = checks().find((one) => one.dataset.open !== undefined && !waitsAt(one.dataset.at));
+  if (!first) return false;
+  document.getElementById("now")?.replaceChildren();
+  return showCheck(first.dataset.at);
+}
+
 function nextSite(place) {
   const next = nextOpen(sites(), place);
-  return next ? showSite(next) : false;
+  return next ? showSite(next) : onToChecks();
 }
 
 // --- checks: each has its form in its own line ---
@@ -161,7 +169,7 @@ export function goTo(place, instead) {
 
 // a link to another site or check of this page, where there is no line
 function followed(event) {
-  const link = event.target.closest?.(".sites a, .checks a.check-value");
+  const link = event.target.closest?.("[data-sites] a, .checks a.check-value");
   const place = link?.closest("[data-at]")?.dataset.at;
   if (place && lost() && SHOW[kindOf(place)](place)) event.preventDefault();
 }

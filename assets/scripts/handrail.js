@@ -1,12 +1,15 @@
 // Keys, drafts, and readings that outlast a lost connection. Pages work without it.
 
 import { watchAhead } from "./ahead.js";
+import { watchAloud } from "./aloud.js";
 import { watchBeside } from "./beside.js";
 import { watchChart } from "./chart.js";
 import { offerTables } from "./csv.js";
 import { restoreDrafts, watchDrafts } from "./drafts.js";
+import { watchFills } from "./fill.js";
 import { watchKeys } from "./keys.js";
 import { watchLive } from "./live.js";
+import { watchMirror } from "./mirror.js";
 import { watchMoves } from "./move.js";
 import { watchPoints } from "./points.js";
 import { watchLeave } from "./leave.js";
@@ -47,6 +50,21 @@ function ready(settled) {
   if (typing?.value && typing.matches("input:not([type=hidden])") && !typing.closest("#bench")) return;
   const marked = document.querySelector("#bench [autofocus]");
   if (marked && document.activeElement !== marked && !document.querySelector(".strike[open]")) marked.focus();
+  showAsked();
+}
+
+// What is asked now lies wholly in view, and the next key is meant for it. A check has the focus as a whole: a
+// pedal that goes on must never answer it.
+function showAsked() {
+  const asked = ["#bench .question", "#bench #now form", "#bench .checks .is-current"]
+    .map((one) => document.querySelector(one))
+    .find((one) => one && one.getClientRects().length);
+  if (!asked || document.querySelector(".strike[open]")) return;
+  const inner = asked.matches(".is-current") ? asked.querySelector("[data-reading]") || asked : null;
+  if (inner && (document.activeElement === document.body || !document.activeElement)) {
+    inner.focus({ preventScroll: true });
+  }
+  asked.scrollIntoView({ block: "nearest" });
 }
 
 const NOTHING_KEPT =
@@ -71,6 +89,9 @@ async function answeredByWorker() {
 }
 
 watchKeys();
+watchAloud();
+watchFills();
+watchMirror();
 watchBeside();
 watchChart();
 watchLeave();

@@ -1,5 +1,7 @@
 // Single keys, none of which fires while text is typed; and what the mouse does to the same things.
 
+import { sayAsked } from "./aloud.js";
+import { pedalDown, pedalUp } from "./pedal.js";
 import { store } from "./store.js";
 
 // no reading begins with a letter: in an empty reading field, and while all of it is marked, letters are keys
@@ -67,6 +69,18 @@ const no = () => {
   else press('[data-key="n"], [data-key="no"]');
 };
 
+// the site before this one, else the stage before
+function back() {
+  const sites = [...document.querySelectorAll("#bench .sites li")];
+  const at = sites.findIndex((site) => site.classList.contains("is-current"));
+  const before = at > 0 ? sites[at - 1].querySelector("a") : [...document.querySelectorAll(".rail li")]
+    .filter((stop, i, all) => i < all.findIndex((one) => one.classList.contains("is-present")))
+    .map((stop) => stop.querySelector("a"))
+    .filter(Boolean)
+    .at(-1);
+  before?.click();
+}
+
 const ACTIONS = {
   unit: () => flip("unit"),
   side: () => flip("side"),
@@ -77,7 +91,10 @@ const ACTIONS = {
   up: () => move(-1),
   yes: () => press('[data-key="y"], [data-key="yes"]'),
   no,
-  pedal: () => press('[data-key="Space"]'),
+  pedal: pedalDown,
+  together: () => press('[data-key="together"]'),
+  say: () => sayAsked(true),
+  back,
   meant: () => press('[data-key="meant"]'),
 };
 
@@ -93,6 +110,14 @@ const actions = () => {
   return { ...Object.fromEntries(Object.entries(own).map(([action, key]) => [key, ACTIONS[action]])), ...FIXED };
 };
 
+// a bar code reader types its separator as Ctrl and ]: it stays in the text as a sign that can be seen
+function separator(event) {
+  const field = event.target.closest?.("[data-label]");
+  if (!field || !event.ctrlKey || event.key !== "]") return;
+  field.setRangeText("\u241D", field.selectionStart, field.selectionEnd, "end");
+  event.preventDefault();
+}
+
 function pressed(event) {
   if (event.ctrlKey || event.altKey || event.metaKey || event.isComposing) return;
 
@@ -102,8 +127,12 @@ function pressed(event) {
   const act = actions()[event.key];
   if (!act) return;
 
-  act();
+  act(event);
   event.preventDefault();
+}
+
+function released(event) {
+  if (actions()[event.key] === pedalDown) pedalUp(event);
 }
 
 // the strip's unit follows its chip
@@ -166,6 +195,8 @@ function filtered(event) {
 
 export function watchKeys() {
   document.addEventListener("keydown", pressed);
+  document.addEventListener("keydown", separator);
+  document.addEventListener("keyup", released);
   document.addEventListener("keydown", found);
   document.addEventListener("change", changed);
   document.addEventListener("click", clicked);

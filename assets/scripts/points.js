@@ -20,8 +20,8 @@ function draw(zone, picture) {
 
 function tapped(event) {
   const zone = event.target.closest("[data-points]");
-  const picture = zone?.querySelector("svg");
-  if (!picture) return;
+  const picture = zone?.querySelector("[data-picture] svg");
+  if (!picture || !picture.contains(event.target)) return;
 
   const next = fields().find((field) => !field.value) || fields().at(-1);
   if (!next) return;
@@ -36,7 +36,7 @@ function typed(event) {
   if (!event.target.matches("[data-point]")) return;
 
   const zone = document.querySelector("[data-points]");
-  const picture = zone?.querySelector("svg");
+  const picture = zone?.querySelector("[data-picture] svg");
   if (picture) draw(zone, picture);
 }
 

@@ -30,6 +30,7 @@ install_packages() {
   [ -n "${DATABASE_URL:-}" ] || [ -n "$(postgres_bin)" ] || missing="$missing postgresql"
   if [ "${1:-}" = tests ]; then
     for needed in chromium caddy npm; do command -v $needed >/dev/null 2>&1 || missing="$missing $needed"; done
+    command -v pdftoppm >/dev/null 2>&1 || missing="$missing poppler-utils"
   fi
   [ -e /etc/ssl/certs/ca-certificates.crt ] || missing="$missing ca-certificates"
   [ -z "$missing" ] && return 0

@@ -6,13 +6,25 @@ module Handrail
   #
   #   reading = Instruments.at("tape").newest   # => Reading[value: "37.3", unit: "cm", message: "HT-7:12", ...]
   module Instruments
-    # What a device sent. value - a text as it came; unit; message - the device's own number of it,
-    # with the device's name, so that the same one is never taken twice; age - whole seconds since its
-    # button was pressed; battery - percent or nil.
+    # What a device sent. value - a text as it came; unit; message - the device's own number of it, with the
+    # device's name and the second in which its button was pressed ("HT-7:12@1796027263"), so that the same one is
+    # never taken twice, and another one of that number is; age - whole seconds since the button was pressed; battery -
+    # percent or nil; restarted - whether the device counts from the beginning again.
     Reading =
-      Value.new(:kind, :value, :unit, :message, :age, :battery) do
+      Value.new(:kind, :value, :unit, :message, :age, :battery, :restarted) do
         def low? = !battery.nil? && battery < 15
+
+        # [name of the device, number, second of the press]
+        def press =
+          message
+            .match(/\A(.+):(\d+)@(\d+)\z/)
+            .captures
+            .then { |name, *told| [name, *told.map(&:to_i)] }
       end
+
+    # What was sent lately, see Presses.
+    PRESSES = Presses.new
+    private_constant :PRESSES
 
     # Nothing can be had from a device; the message says why, and what to do meanwhile.
     class Silent < Handrail::Error
@@ -23,6 +35,8 @@ module Handrail
     SETTINGS = { "tape" => "HANDRAIL_TAPE", "sensor" => "HANDRAIL_SENSOR" }.freeze
 
     class << self
+      def presses = PRESSES
+
       # The Client of a kind, or nil where none is set up.
       def at(kind)
         host, port = ENV.fetch(SETTINGS.fetch(kind), "").split(":")

@@ -74,6 +74,11 @@ module Handrail
       # newest there is.
       def schema_version = db.table_exists?(:schema_info) ? db[:schema_info].get(:version) : nil
 
+      # Another database of the same server, by its name.
+      def beside(name)
+        connect(ENV.fetch("DATABASE_URL").sub(%r{/[^/?]+(?=\?|\z)}, "/#{name}"))
+      end
+
       def newest_schema
         Dir
           .children(File.join(ROOT, "db", "migrations"))

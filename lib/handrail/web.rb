@@ -18,6 +18,8 @@ module Handrail
     def self.app
       Rack::Builder.app do
         use Peer
+        use RequestId
+        use Metrics
         use RequestLog
         use Health
         use Headers

@@ -29,6 +29,7 @@ module Handrail
       include OfReadings
       include OfSteps
       include OfSizes
+      include OfTables
 
       # The text under a key. Raises I18n::MissingTranslationData, or
       # I18n::MissingInterpolationArgument.

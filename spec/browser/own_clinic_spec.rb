@@ -64,7 +64,7 @@ RSpec.describe "A clinic of its own" do
 
   it "opens a long form that was refused at the first field that is wrong" do
     sign_in(senior)
-    visit "/settings"
+    visit "/settings/safety"
     fill_in "word_recheck", with: "nobody@elsewhere.example"
     click_button "Save"
     expect(page).to have_css(".notice", text: "Nothing was changed")

@@ -58,6 +58,90 @@ RSpec.describe "The commands that read a file and print rows" do
     end
   end
 
+  it "says on standard error why an excess is empty, and nothing else there" do
+    same =
+      "person,date,side,level,girth,unit\nP,2026-01-02,left,0,24,cm\nP,2026-01-02,left,40,26,cm\n"
+    right = ->(level) { "P,2026-01-02,right,0,24,cm\nP,2026-01-02,right,#{level},26,cm\n" }
+    expect(call(:VolumeCommand, "--girths", same + right[40])).to match [
+            0,
+            /P,2026-01-02,left,2,1990.5,1990.5/,
+            ""
+          ]
+    status, out, err = call(:VolumeCommand, "--girths", same + right[36])
+    expect([status, out.lines.size]).to eq [0, 3]
+    expect(err.lines.map(&:chomp)).to include(
+      "P, 2026-01-02: left and the other side were read at other levels; no excess."
+    )
+  end
+
+  it "says on standard error where girths at one level were taken as one" do
+    rows = %w[0,24 0,25 40,26].map { |row| "P,2026-01-02,left,#{row},cm\n" }
+    girths = "person,date,side,level,girth,unit\n#{rows.join}"
+    expect(call(:VolumeCommand, "--girths", girths)).to match [
+            0,
+            /P,2026-01-02,left,2/,
+            "P, 2026-01-02, left: more than one girth at 0 mm; taken as one reading, repeated.\n"
+          ]
+  end
+
+  describe "files that another program wrote" do
+    plain = {
+      PressuresCommand: ["--straps", "person,strap,pressure\nA,1,1047.5\nA,2,38.5\n"],
+      VolumeCommand: [
+        "--girths",
+        "person,date,side,level,girth,unit\nA,2026-01-02,left,0,1221.5,mm\nA,2026-01-02,left,40,250.5,mm\n"
+      ],
+      TrendCommand: [
+        "--series",
+        "person,site,date,value,unit\n#{(1..4).map { |i| "A,calf,2026-01-0#{i},1365.5,mm\n" }.join}"
+      ],
+      ConsistencyCommand: [
+        "--readings",
+        "person,site,posture,tension,value,unit\nA,calf_widest,,,365.5,mm\nA,foot_length,,,1250.5,mm\n"
+      ]
+    }
+
+    # decimals by a comma, thousands by a point, fields by a semicolon, our names in another language
+    def foreign(text)
+      figures =
+        text
+          .tr(",", ";")
+          .gsub(/\b(\d(?=\d{3}\.))?(\d+)\.(\d)\b/) do |one|
+            one.tr(".", ",").sub(/\A\d(?=\d{3})/, '\0.')
+          end
+      figures.sub("site;", "Messstelle;")
+    end
+
+    plain.each do |command, (option, text)|
+      it "are read by what is said of them, and no figure in another writing (#{command})" do
+        other = foreign(text)
+        expect(other).to include(",5")
+        expect(call(command, option, other, "--decimal", ",", "--thousands", ".")).to eq call(
+             command,
+             option,
+             text
+           )
+        status, _, words =
+          call(command, option, text.sub(".5", ".55").tr(",", ";"), "--decimal", ",")
+        expect([status, words]).to match [
+                2,
+                /line 2: “[\d.]+55?” is not written with a comma before decimals/
+              ]
+      end
+    end
+
+    it "are refused where one sign should be both, and the commands that read no figures take no such option" do
+      option, text = plain.fetch(:TrendCommand)
+      same = call(:TrendCommand, option, text, "--decimal", ",", "--thousands", ",")
+      expect(same).to match [2, "", /same sign/]
+      expect(call(:ReviewCommand, "--file", "x", "--decimal", ",")).to match [
+              2,
+              "",
+              /invalid option: --decimal/
+            ]
+    end
+  end
+
   describe "volume" do
     head = "person,date,side,level,girth,unit\n"
 

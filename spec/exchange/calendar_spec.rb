@@ -8,7 +8,9 @@ require "time"
 # Calendars out and in, held against the icalendar library (RFC 5545).
 RSpec.describe "Calendars" do
   clinic =
-    Handrail::Value.new(:name, :place)[
+    Handrail::Value.new(:name, :place, :key, :time_zone)[
+      key: "3c1f",
+      time_zone: "Pacific/Auckland",
       name: "Heron Quay; Orthotics, \"North\"",
       place: "Heron Quay"
     ]

@@ -31,6 +31,15 @@ RSpec.describe Handrail::Exchange::Fhir, :rolled_back do
     described_class.new(clinic, of.fitting.patient, visits).bundle
   end
 
+  # what a reference of a bundle stands for
+  def at(made, reference) =
+    made["entry"].find { |entry| entry["fullUrl"] == reference["reference"] }.fetch("resource")
+
+  def address(key, name)
+    clinic.values[:key] = key
+    described_class.new(clinic, nil, []).send(:address, name)
+  end
+
   def kinds(made) = made["entry"].map { |entry| entry["resource"]["resourceType"] }.tally
 
   it "is sound by the models of R4, every resource of it" do
@@ -64,7 +73,7 @@ RSpec.describe Handrail::Exchange::Fhir, :rolled_back do
       "Procedure" => 1,
       "Appointment" => 1,
       "CarePlan" => 1,
-      "Provenance" => 1
+      "BodyStructure" => 3
     )
     observations =
       bundle["entry"]
@@ -79,18 +88,47 @@ RSpec.describe Handrail::Exchange::Fhir, :rolled_back do
       "system" => "http://unitsofmeasure.org",
       "code" => "mm"
     )
-    expect(girth["bodySite"]["coding"].map { |coding| coding["code"] }).to eq [
-         CoreHelpers::CALF,
-         "7771000"
-       ]
+    expect(girth["bodySite"]["coding"].map { |coding| coding["code"] }).to eq [CoreHelpers::CALF]
+    place = at(bundle, girth["extension"].first["valueReference"])
+    expect(place["locationQualifier"].first["coding"].first["code"]).to eq "7771000"
+  end
+
+  it "has one coding a concept, and names entries by addresses of their own, the same whenever they are sent" do
+    said = JSON.generate(bundle)
+    expect(
+      said.scan(/"coding":\[([^\]]*)\]/).flatten.reject { |one| one.scan("{").size == 1 }
+    ).to eq []
+    urls = bundle["entry"].map { |entry| entry["fullUrl"] }
+    # RFC 4122: version 5, of the variant that it describes
+    expect(urls).to all(match(/\Aurn:uuid:\h{8}-\h{4}-5\h{3}-[89ab]\h{3}-\h{12}\z/))
+    expect(bundle["entry"].map { |entry| entry["fullUrl"] }).to eq urls
+    other = make_clinic
+    elsewhere = described_class.new(other, visit.fitting.patient, []).bundle
+    expect(elsewhere["entry"].map { |entry| entry["fullUrl"] } & urls).to eq []
+  end
+
+  it "says of every observation who wrote it and when, and which of them were put right" do
+    row = record(visit).usable_readings.first
+    run(visit, fitter, :CorrectReading, corrects: row[:id], value: "36.7", why: "typed wrong")
+    made = bundle
+    resources = made["entry"].to_h { |entry| [entry["fullUrl"], entry["resource"]] }
+    kinds = resources.values.group_by { |one| one["resourceType"] }
+    told = kinds["Provenance"].flat_map { |one| one["target"].map { |target| target["reference"] } }
+    observed = resources.select { |_, one| one["resourceType"] == "Observation" }
+    expect(told.tally.slice(*observed.keys)).to eq(observed.keys.to_h { |url| [url, 1] })
+    corrected = observed.values.select { |one| one["status"] == "corrected" }
+    expect(corrected.map { |one| one["valueQuantity"]["value"] }).to eq [367.0]
+    # the published example's hash of RFC 4122, appendix B, with its errata: DNS, www.example.com
+    expect(address("6ba7b810-9dad-11d1-80b4-00c04fd430c8", "www.example.com")).to eq(
+      "urn:uuid:2ed6657d-e927-568b-95e1-2665a8aea6a2"
+    )
   end
 
   it "names nothing twice, and refers to nothing that is not in it" do
     made = bundle
     urls = made["entry"].map { |entry| entry["fullUrl"] }
     expect(urls.uniq).to eq urls
-    there =
-      made["entry"].map { |entry| entry["resource"].values_at("resourceType", "id").join("/") }
+    there = urls
     named = JSON.generate(made).scan(/"reference":"([^"]+)"/).flatten.uniq
     expect(named - there).to eq []
   end
@@ -108,6 +146,71 @@ RSpec.describe Handrail::Exchange::Fhir, :rolled_back do
       reason: "slipped"
     )
     expect(kinds(bundle(open))["Observation"]).to eq before - 1
+  end
+
+  it "is read in as its page shows an observation" do
+    page = File.read(File.join(Handrail::ROOT, "docs", "formats", "fhir.md"))
+    shown = JSON.parse(page[/```json\n(.*?)```/m, 1])
+    wearer, place =
+      [shown["subject"], shown["extension"].first["valueReference"]].map { |one| one["reference"] }
+    side = { "coding" => [{ "system" => described_class::SNOMED, "code" => "24028007" }] }
+    whole = {
+      "resourceType" => "Bundle",
+      "entry" => [
+        { "resource" => shown },
+        {
+          "fullUrl" => place,
+          "resource" => {
+            "resourceType" => "BodyStructure",
+            "locationQualifier" => [side]
+          }
+        },
+        {
+          "fullUrl" => wearer,
+          "resource" => {
+            "resourceType" => "Patient",
+            "birthDate" => "1961-03-14",
+            "identifier" => [{ "value" => "C 77" }]
+          }
+        }
+      ]
+    }
+    expect(Handrail::Exchange::FhirIn.read(JSON.generate(whole)).readings.first.last).to eq(
+      "record_number" => "C 77",
+      "date" => "2025-03-14",
+      "site" => "calf_widest",
+      "side" => "right",
+      "posture" => "standing",
+      "tension" => "snug",
+      "value" => "365",
+      "unit" => "mm"
+    )
+  end
+
+  it "takes the number of the system that the clinic has chosen, and asks where none is" do
+    numbers = [{ "system" => "urn:a", "value" => "A 1" }, { "system" => "urn:b", "value" => "B 2" }]
+    whole = {
+      "resourceType" => "Bundle",
+      "entry" => [
+        {
+          "resource" => {
+            "resourceType" => "Patient",
+            "birthDate" => "1961-03-14",
+            "identifier" => numbers
+          }
+        }
+      ]
+    }
+    read = ->(system) { Handrail::Exchange::FhirIn.read(JSON.generate(whole), system: system) }
+    expect(read[nil]).to have_attributes(
+      patients: [],
+      systems: {
+        "urn:a" => "A 1",
+        "urn:b" => "B 2"
+      }
+    )
+    expect(read["urn:c"].faults.first.last).to include("A 1, B 2")
+    expect(read["urn:b"].patients.first.last["record_number"]).to eq "B 2"
   end
 
   it "uses public codes only where they are certain" do

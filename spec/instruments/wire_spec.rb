@@ -2,6 +2,8 @@
 
 # The wire to tape and sensor: what is taken, and what is not.
 RSpec.describe Handrail::Instruments do
+  before { described_class.presses.clear }
+
   def device(kind = "tape", **how)
     made = described_class::StandIn.new(kind, seed: 5, **how).start
     @devices = [*@devices, made]
@@ -35,10 +37,14 @@ RSpec.describe Handrail::Instruments do
     expect { wire.newest }.to raise_error(described_class::Silent, /Press its button/)
     expect(wire.command("PRESS 373")).to eq "OK"
     reading = wire.newest
-    expect([reading.unit, reading.message, reading.battery]).to eq ["cm", "HT-7:1", 90]
+    expect([reading.unit, reading.message, reading.battery]).to match [
+            "cm",
+            /\AHT-7:1@\d{10}\z/,
+            90
+          ]
     expect(reading.value.to_f).to be_within(0.3).of(37.3)
     wire.command("PRESS 373")
-    expect(wire.newest.message).to eq "HT-7:2"
+    expect(wire.newest.message).to start_with "HT-7:2@"
   end
 
   it "sends no more what was acknowledged, and the same message again when it is told to" do
@@ -71,6 +77,43 @@ RSpec.describe Handrail::Instruments do
       described_class::Silent,
       /cm\) was read before this page was opened/
     )
+  end
+
+  it "says of a device that counts from the beginning again, and takes nothing of one whose clock is off" do
+    presses = Handrail::Instruments::Presses.new
+    told = ->(name, number, moment) { presses.seen(name, number, moment) }
+    expect([told["A", 12, 1000], told["A", 12, 1002], told["A", 13, 1010]]).to eq %i[new again new]
+    expect([told["A", 1, 1100], told["A", 2, 1110], told["B", 1, 1110]]).to eq %i[restarted new new]
+    # one press, at two moments
+    expect([told["A", 2, 1190], told["A", 3, 1200]]).to eq %i[clock_off new]
+    # what was sent before the last, once more
+    expect(told["A", 2, 1110]).to eq :new
+  end
+
+  it "reads the exchange of its page, and no line with another end, a comma or a sign" do
+    page = File.read(File.join(Handrail::ROOT, "docs", "instruments.md"))
+    lines = page[/```\ndevice: HELLO(.*?)```/m].scan(/^device: (.*)$/).flatten
+    wire = Handrail::Instruments::Wire
+    expect(wire.name(lines.first, "tape")).to eq "HT-7"
+    read = wire.reading(lines[1], "tape", "HT-7", now: 1_796_027_267)
+    expect(read.to_h.slice(:value, :unit, :message, :age, :battery).values).to eq [
+         "37.3",
+         "cm",
+         "HT-7:12@1796027263",
+         4,
+         80
+       ]
+    [
+      "VALUE 12 37,3 cm age=4",
+      "VALUE 12 -37.3 cm age=4",
+      "VALUE 12 1'037 mm age=4",
+      "VALUE 12 37.3 cm age=4\r",
+      "VALUE 12 37.3 cm",
+      "VALUE 12 37.3 cm age=-4",
+      "VALUE 12 37.3 ft age=4"
+    ].each do |line|
+      expect { wire.reading(line, "tape", "HT-7") }.to raise_error(Handrail::Instruments::Silent)
+    end
   end
 
   it "is noisy about as much as a tape is, and no more than a few tenths off" do
@@ -117,7 +160,7 @@ RSpec.describe Handrail::Instruments do
     wire.command("PRESS 373")
     wire.command("DROP 1")
     expect { wire.newest }.to raise_error(described_class::Silent, /does not answer/)
-    expect(wire.newest.message).to eq "HT-7:1"
+    expect(wire.newest.message).to start_with "HT-7:1@"
     tape.stop
     expect { wire.newest }.to raise_error(described_class::Silent, /does not answer/)
     expect { wire.acknowledge("HT-7:1") }.not_to raise_error

@@ -87,6 +87,15 @@ RSpec.describe "Every command" do
           why: "typed wrong"
         }
       ]
+    when "correct_device"
+      [
+        closed,
+        {
+          corrects: record(closed).rows(:issued_devices).first[:id],
+          serial: "RIGHT-9",
+          why: "typed wrong"
+        }
+      ]
     when "change_one_thing"
       [sized_visit(clinic, fitter), { problem: "slides_down", remedy: "wash_lotion" }]
     when "write_settings"
@@ -163,6 +172,41 @@ RSpec.describe "Every command" do
     end
   end
 
+  # booked for the end of this day, and for now where it ends
+  def of_newcomer(key)
+    wearer = make_patient(clinic, fitter)
+    booked = {
+      patient: wearer.id,
+      day: clinic.today.iso8601,
+      time: "23:30",
+      minutes: "20",
+      what: "a knee",
+      anyway: "yes"
+    }
+    return booked if key == "book_first"
+
+    desk(clinic, fitter).run(
+      Handrail::Store::Commands::BookFirst.new(booked.transform_keys(&:to_s))
+    )
+    if key == "end_first"
+      { patient: wearer.id, why: "cancelled", note: "ill" }
+    else
+      { patient: wearer.id, came: "yes" }
+    end
+  end
+
+  def of_caution(key)
+    wearer = make_patient(clinic, fitter)
+    noted = { patient: wearer.id, text: "Allergy to latex" }
+    return noted if key == "note_caution"
+
+    desk(clinic, fitter).run(
+      Handrail::Store::Commands::NoteCaution.new(noted.transform_keys(&:to_s))
+    )
+    caution = Handrail::Store.db[:standing_cautions].where(patient_id: wearer.id).get(:id)
+    { patient: wearer.id, caution: caution, why: "tested" }
+  end
+
   def desk_case(key)
     if %w[join_records part_records].include?(key)
       one, other = Array.new(2) { make_patient(clinic, fitter) }
@@ -174,6 +218,8 @@ RSpec.describe "Every command" do
       )
       return { from: one.id }
     end
+    return of_newcomer(key) if %w[book_first end_first note_newcomer].include?(key)
+    return of_caution(key) if %w[note_caution end_caution].include?(key)
     if key == "rest_patient"
       wearer = make_patient(clinic, fitter)
       return(
@@ -226,6 +272,8 @@ RSpec.describe "Every command" do
       { entry: brought }
     when "bring_bundle"
       { rows: JSON.generate(from_elsewhere) }
+    when "end_brought"
+      { record: brought_record, why: "of another person" }
     when "bring_readings"
       { rows: JSON.generate([[2, earlier]]) }
     when "take_back_readings"
@@ -297,6 +345,18 @@ RSpec.describe "Every command" do
       "value" => "36.5",
       "unit" => "cm"
     }
+  end
+
+  def brought_record
+    Handrail::Store.db[:brought_records].insert(
+      clinic_id: clinic.id,
+      patient_id: make_patient(clinic, fitter).id,
+      by: fitter.id,
+      sha256: "0" * 64,
+      clinic: "Elsewhere",
+      told: Handrail::Store.json({}),
+      files: Handrail::Store.json([])
+    )
   end
 
   def brought_readings

@@ -36,6 +36,23 @@ RSpec.describe "A value from a device", :rolled_back do
     ).to eq "tape"
   end
 
+  it "is another press where a tape counts from the beginning again, and the same one however its second is told" do
+    now = Time.now.to_i
+    from_tape(message: "HT-7:1@#{now - 60}")
+    expect { from_tape(message: "HT-7:1@#{now - 58}") }.to raise_error(
+      store::Unacceptable,
+      /taken already/
+    )
+    expect(from_tape(value: "36.9", message: "HT-7:1@#{now}")[:message]).to eq "HT-7:1@#{now}"
+    # kept before its second was written down: what was pressed before it was kept is that one
+    from_tape(message: "HT-8:1")
+    expect { from_tape(message: "HT-8:1@#{now - 30}") }.to raise_error(
+      store::Unacceptable,
+      /taken already/
+    )
+    expect(from_tape(value: "36.8", message: "HT-8:1@#{now + 30}")[:source]).to eq "tape"
+  end
+
   it "is typed where another figure was typed over it, and leaves the message free" do
     row = from_tape(value: "36.9", sent: "36.5")
     expect(row.slice(:source, :message)).to eq(source: "typed", message: nil)

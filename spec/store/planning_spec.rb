@@ -201,7 +201,7 @@ RSpec.describe "Planning visits", :rolled_back do
            true
          ]
       ical = Handrail::Exchange::ClinicCalendar.new(clinic, [after], now: Time.now).to_ical
-      expect(ical).to include("STATUS:CANCELLED", "UID:visit-#{late.id}@handrail")
+      expect(ical).to include("STATUS:CANCELLED", "UID:visit-#{late.id}@#{clinic.key}.handrail")
       book(late, "10:00")
       expect(rows.call.select { |row| row[:id] == late.id }.map { |row| row[:gone] }).to eq [false]
     end

@@ -213,7 +213,9 @@ RSpec.describe Handrail::Store::WholeClinic do
         changed { |zip| zip.get_output_stream("clinic.json") { |o| o << JSON.generate(hash) } }
       end
       write[manifest.merge("schema" => 3)]
-      refused(/made at schema 3/)
+      refused(/made at schema 3, which no version/)
+      write[manifest.merge("schema" => 9999)]
+      refused(/by a newer program. Bring this one up to date first/)
       write[manifest.merge("format" => "elsewhere")]
       refused(/no clinic's file of this program/)
       File.write(@file, "PK nonsense")
@@ -245,6 +247,61 @@ RSpec.describe Handrail::Store::WholeClinic do
         zip.get_output_stream("clinic.json") { |o| o << JSON.generate(manifest) }
       end
       refused(/name others in patients that are not in the file/)
+    end
+  end
+
+  describe "a file of an older version" do
+    kept = File.join(Handrail::ROOT, "spec", "others", "clinics")
+
+    Dir[File.join(kept, "schema-*.zip")].each do |path|
+      it "is read as the migrations since then make of it (#{File.basename(path)})" do
+        fresh
+        output, success = bring(path)
+        expect([success, output]).to match [true, /\A\d+\n\z/]
+        manifest = Zip::File.open(path) { |zip| JSON.parse(zip.read("clinic.json")) }
+        elsewhere do |db|
+          counts =
+            manifest["tables"].to_h do |table, about|
+              [table, [about["rows"], db[table.to_sym].count]]
+            end
+          # what migrations add is audited; everything else is there as it was
+          others = counts.except("audit_entries").reject { |_, (was, now)| was == now }
+          expect(others).to eq({})
+          expect(db[:earlier_readings].select_map(%i[site typed tension])).to eq [
+               ["calf_widest", "36 1/2", nil]
+             ]
+          expect(db[:clinics].get(:name)).to eq manifest["clinic"]
+          # no database is left over
+          expect(
+            db["SELECT datname FROM pg_database WHERE datname LIKE 'handrail_older%'"].all
+          ).to eq []
+        end
+        # and goes out and in again, with today's
+        again, =
+          there(
+            "Handrail::Store::WholeClinic.out(Handrail::Store::Clinic.first, #{@file.inspect}); puts 1"
+          )
+        expect(again).to eq "1\n"
+        fresh
+        expect(bring.last).to be true
+      end
+    end
+
+    it "of every version since then is kept, one with every migration" do
+      versions = Dir[File.join(kept, "schema-*.zip")].map { |path| path[/\d+(?=\.zip)/].to_i }
+      expect(versions).to match_array(45..Handrail::Store.newest_schema)
+    end
+
+    it "is refused where a row of it was touched, and leaves nothing behind" do
+      fresh
+      FileUtils.cp(File.join(kept, "schema-45.zip"), @file)
+      text = Zip::File.open(@file) { |zip| zip.read("tables/patients.jsonl") }
+      Zip::File.open(@file) do |zip|
+        zip.get_output_stream("tables/patients.jsonl") { |o| o << text.sub("Wilma", "Anna") }
+      end
+      output, success = bring
+      expect([success, output]).to match [false, /damaged: the table patients/]
+      elsewhere { |db| expect(db[:clinics].count).to eq 0 }
     end
   end
 end

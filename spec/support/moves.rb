@@ -215,6 +215,13 @@ class Moves
       why: "typed wrong"
     }
 
+  def correct_device(now) =
+    {
+      corrects: any(now.rows(:issued_devices))&.fetch(:id) || 1,
+      serial: "C-#{dice.rand(999_999)}",
+      why: "typed wrong"
+    }
+
   def change_one_thing(now)
     problem = any(now.family.problems_for(now.config))
     {

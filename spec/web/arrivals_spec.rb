@@ -130,7 +130,7 @@ RSpec.describe "Bringing in many patients", :rolled_back do
       "" => /header|is missing/,
       "a,b\n1,2\n" => /people.csv/,
       "#{columns}\n" => /no rows/,
-      "\xFF\xFEa".b => /UTF-16/,
+      "\xFF\xFEa".b => /not UTF-8/,
       "#{columns}\n\"C 77,human\n" => /not well-formed/
     }.each do |csv, words|
       upload(csv)

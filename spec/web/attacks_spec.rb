@@ -130,10 +130,10 @@ RSpec.describe "Attacks", :rolled_back do
       ["größen.csv", "尺寸.csv", "a\"b.csv"].each do |name|
         expect([name, upload(good, name).status]).to eq [name, 200]
       end
+      expect(upload(good.encode("UTF-16"), "u.csv").status).to eq 200
       folder =
         Zip::OutputStream.write_buffer { |out| out.put_next_entry("datapackage.json/") }.string
       [
-        [good.encode("UTF-16"), "u.csv"],
         [folder, "f.zip"],
         ["PK\x03\x04broken", "b.zip"],
         ["", "e.csv"],

@@ -254,7 +254,7 @@ RSpec.describe "Pages beside the stages", :rolled_back do
     ask(later, fitter)
     get "/visits/#{later.id}/recheck"
     expect(text).to match(
-      /They say then now.*Pain without it 7 Ask.*Mark that fades, calf Look again/
+      /They say then now.*Pain without it 7 .*Write what they say.*Mark that fades, calf Look again/
     )
     expect(record(later).gates.blocks(:close).map(&:code)).to include :skin_unseen
     run(later, fitter, :WriteWord, pain_without: "6", pain_with: "2")

@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require "web_helper"
+require "nokogiri"
 
 RSpec.describe "The catalogue", :rolled_back do
   let!(:clinic) { make_clinic }
@@ -32,6 +33,49 @@ RSpec.describe "The catalogue", :rolled_back do
     )
   end
 
+  it "asks how a maker's figures are written where the file does not tell, and reads them so" do
+    product.update(family: "abdominal_support_belt", options: Handrail::Store.json({}))
+    upload("#{head},S,hip_mid_crest_trochanter,\"1,050\",\"1,150\",mm,,snug\n")
+    expect(text).to include("can be read two ways").and include(
+            "1050, with a point before decimals"
+          )
+    expect(charts).to eq 1
+    fields = html.scan(/name="(raw|named|authenticity_token)" value="([^"]*)"/).to_h
+    fields = fields.transform_values { |one| CGI.unescapeHTML(one) }
+    post "#{page}/import", fields.merge("choose" => { "figures" => "point-comma" })
+    expect(html).to include('value="1050"', 'value="1150"')
+    # where the column tells, nothing is asked
+    upload("#{head.tr(",", ";")};S;hip_mid_crest_trochanter;0,9;1,05;m;;snug\n")
+    expect(html).to include('value="0.9"', 'value="1.05"')
+    post "#{page}/import", "raw" => "[1", "authenticity_token" => token
+    expect([last_response.status, charts]).to eq [422, 1]
+  end
+
+  it "refuses a chart of sites that are not read for such a device, and a package of another family" do
+    upload("#{head},S,ankle_narrowest,20,22,cm,,snug\n")
+    expect(text).to include(
+      "new.csv line 2: “ankle_narrowest” is not read for knee unloader. It has calf_15_below"
+    )
+    package =
+      Handrail::Exchange::DataPackage.descriptor(
+        name: "x",
+        maker: "y",
+        family: "knee_sleeve",
+        dated: Date.new(2026, 1, 1),
+        tie_rule: "larger",
+        rows: product.revision(clinic.today).rows
+      )
+    upload(JSON.generate(package), "datapackage.json")
+    expect([last_response.status, text]).to match [
+            422,
+            /it is a chart of Knee sleeve, and this is Knee unloader/i
+          ]
+    package["size_chart"]["family"] = "knee_unloader"
+    package["size_chart"]["tie_rule"] = "smaller"
+    upload(JSON.generate(package), "datapackage.json")
+    expect(html).to include('<option value="smaller" selected')
+  end
+
   it "shows what a sound file would change for the clinic's own wearers before it is put in force" do
     fitter = make_account(clinic)
     %w[36.5 33 43].each do |value|
@@ -46,7 +90,10 @@ RSpec.describe "The catalogue", :rolled_back do
     )
     expect([last_response.status, charts]).to eq [200, 1]
     expect(text).to match(/before 2 of 3 0 1.*after 3 of 3 0 0/)
-    rows = html.scan(/name="(rows\[\d+\]\[\w+\])" value="([^"]*)"/).to_h
+    form = Nokogiri.HTML(last_response.body)
+    rows = form.css("#chart input[name^=rows]").to_h { |one| [one["name"], one["value"]] }
+    chosen = form.css("#chart select[name^=rows]")
+    rows.merge!(chosen.to_h { |one| [one["name"], one.at("option[selected]")&.[]("value").to_s] })
     post "#{page}/chart",
          rows.merge(
            "dated" => Handrail::Quantity::Day.write(clinic.today),
@@ -106,8 +153,8 @@ RSpec.describe "The catalogue", :rolled_back do
   it "gives the chart out as CSV and as a data package that comes back the same" do
     get "#{page}/chart.csv"
     expect(last_response.body.lines.first(2)).to eq [
-         head,
-         ",S,calf_15_below_mid_patella,32,35.4,cm,,snug\n"
+         head.sub("\n", "\r\n"),
+         ",S,calf_15_below_mid_patella,32,35.4,cm,,snug\r\n"
        ]
     get "#{page}/chart.zip"
     zip = last_response.body
@@ -132,6 +179,13 @@ RSpec.describe "The catalogue", :rolled_back do
       to: "#{page}/coverage"
     )
     expect(text).to match(/People in people.csv.*three sets.*off the scale 1.*fewer than 90 in 100/)
+    # as another program saves it
+    upload(
+      "Patient;Messstelle;Haltung;Zug;Messwert;Einheit\nA;calf_15_below_mid_patella;;snug;36,5;cm\n",
+      "people.csv",
+      to: "#{page}/coverage"
+    )
+    expect(last_response.status).to eq 200
     upload("person,site\na,b\n", "people.csv", to: "#{page}/coverage")
     expect([last_response.status, text]).to match [422, /people.csv line 1: lacks the columns/]
   end

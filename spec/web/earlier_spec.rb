@@ -50,6 +50,70 @@ RSpec.describe "Readings from before", :rolled_back do
     )
   end
 
+  # sends the question's page with what was chosen
+  def choose(**chosen)
+    fields = last_response.body.scan(/name="(raw|named|authenticity_token)" value="([^"]*)"/).to_h
+    post(
+      "/patients/earlier",
+      **fields.transform_values { |one| CGI.unescapeHTML(one) },
+      "choose" => chosen.transform_keys(&:to_s)
+    )
+  end
+
+  it "reads figures and days by the whole column, and shows the rows as they will be kept" do
+    look(
+      "#{head}C 77,4/3/2025,calf_widest,left,,\"1.050\",mm\nC 77,25/3/2025,calf_widest,left,,\"365,5\",mm\n"
+    )
+    expect(text).to include("1050 is no reading").or include("1050 mm is no reading")
+    look(
+      "#{head}C 77,4/3/2025,calf_widest,left,,\"36,5\",cm\nC 77,25/3/2025,calf_widest,left,,37.5,cm\n"
+    )
+    expect(text).to match(
+      /As they will be kept.*C 77, .*4 Mar 2025.*36,5 cm = 365 mm.*25 Mar 2025/m
+    )
+  end
+
+  it "asks what can be read two ways, over the rows as they stand, and reads them as was chosen" do
+    look(
+      "#{head}C 77,4/3/2025,foot_length,left,standing,0.250,m\nC 77,5/3/2025,thigh_widest,left,,\"0,650\",m\n"
+    )
+    expect(text).to include("can be read two ways").and include(
+            "which day is “4/3/2025” in line 2?"
+          )
+    expect(text).to include("4 Mar 2025: the day stands first").and include(
+            "3 Apr 2025: the month stands first"
+          )
+    expect(kept.count).to eq 0
+    choose(days: "month")
+    expect(text).to match(/As they will be kept.*3 Apr 2025.*3 May 2025/m)
+    bring
+    expect(kept.order(:read_on).select_map(:read_on)).to eq [
+         Date.new(2025, 4, 3),
+         Date.new(2025, 5, 3)
+       ]
+  end
+
+  it "asks of figures, and names what is not written as was chosen" do
+    two =
+      "#{head}C 77,4 Mar 2025,hip_fullest,,,\"1,050\",mm\nC 77,5 Mar 2025,hip_fullest,,,\"1,150\",mm\n"
+    look(two)
+    expect(text).to include("The figures in value can be read two ways")
+    choose(figures: "point-comma")
+    expect(text).to include("1050 mm").and include("1150 mm")
+    look(two.sub("1,150", "11,5"))
+    expect(text).not_to include("can be read two ways")
+    look(two)
+    choose(figures: "comma-apostrophe")
+    expect(text).to include("1.05 mm is no reading")
+    look(two)
+    choose(figures: "point-blank")
+    expect(text).to include(
+      "Line 2: “1,050” is not written with a point before decimals and a blank between"
+    )
+    choose(figures: "nonsense")
+    expect(last_response.status).to be_between(200, 499)
+  end
+
   it "names every line that can not be, and brings in nothing" do
     look(
       "#{head}X 9,14 Mar 2025,calf_widest,left,,36,cm\nC 77,14 Mar 2025,elbow_tip,left,,36,cm\n" \

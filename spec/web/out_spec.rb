@@ -97,7 +97,7 @@ RSpec.describe "What leaves the clinic", :rolled_back do
        ]
     expect(
       Icalendar::Calendar.parse(files["visits.ics"]).first.events.map { |one| one.uid.to_s }
-    ).to include("visit-#{later.id}@handrail")
+    ).to include("visit-#{later.id}@#{clinic.key}.handrail")
     expect(files["patient.json"]).not_to include("clinic_id", "password")
   end
 
@@ -115,7 +115,7 @@ RSpec.describe "What leaves the clinic", :rolled_back do
     run(later, fitter, :BookVisit, day: (clinic.today + 8).iso8601, time: "09:40")
     make_address
     sign_out
-    event = feed.events.find { |one| one.uid == "visit-#{later.id}@handrail" }
+    event = feed.events.find { |one| one.uid == "visit-#{later.id}@#{clinic.key}.handrail" }
     expect(event.summary.to_s).to eq "W. Q.: left knee unloader, inner side"
     expect(event.status.to_s).to eq "CONFIRMED"
     expect(clinic.zone.to_local(event.dtstart.to_time.getutc).strftime("%H:%M")).to eq "09:40"
@@ -128,7 +128,7 @@ RSpec.describe "What leaves the clinic", :rolled_back do
     sign_out
     sign_in(make_account(clinic, "front_desk"))
     make_address
-    event = feed.events.find { |one| one.uid == "visit-#{later.id}@handrail" }
+    event = feed.events.find { |one| one.uid == "visit-#{later.id}@#{clinic.key}.handrail" }
     expect(event.summary.to_s).to eq "W. Q.: recheck"
     expect(last_response.body).not_to match(/unloader|left|inner/)
   end
@@ -137,7 +137,9 @@ RSpec.describe "What leaves the clinic", :rolled_back do
     later = record(visit).visits.last
     run(later, fitter, :BookVisit, day: (clinic.today + 8).iso8601, time: "09:40")
     make_address
-    one = -> { feed.events.find { |event| event.uid == "visit-#{later.id}@handrail" } }
+    one = -> do
+      feed.events.find { |event| event.uid == "visit-#{later.id}@#{clinic.key}.handrail" }
+    end
     before = one.call.sequence
     run(later, fitter, :BookVisit, day: (clinic.today + 9).iso8601, time: "10:20")
     expect([one.call.sequence > before, one.call.dtstart.to_date]).to eq [true, clinic.today + 9]

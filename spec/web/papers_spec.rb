@@ -94,8 +94,9 @@ RSpec.describe "Papers of a visit", :rolled_back do
   it "makes the same paper again until something is written, then another one" do
     give
     first = record(visit).rows(:papers).first
-    2.times { send_form("#{base}/papers", from: "#{base}/record") }
-    expect(record(visit).rows(:papers).map { |row| row[:sha256] }).to include first[:sha256]
+    3.times { send_form("#{base}/papers", from: "#{base}/record") }
+    kept = record(visit).rows(:papers).select { |row| row[:kind] == "record" }
+    expect(kept.map { |row| row[:sha256] }).to eq [first[:sha256]]
     before = record(visit).rows(:papers).size
     run(visit, fitter, :AddNote, text: "called back, all well")
     send_form("#{base}/papers", from: "#{base}/record")
@@ -138,6 +139,33 @@ RSpec.describe "Papers of a visit", :rolled_back do
         .find { |one| one.uid.start_with?("visit-") }
     local = clinic.zone.to_local(event.dtstart.to_time.getutc)
     expect([local.to_date, local.strftime("%H:%M")]).to eq [day, "09:40"]
+  end
+
+  it "tells a visit that was moved as the same one, later, and one that was called off as cancelled" do
+    give
+    later = record(visit).visits.last
+    book = ->(hour) do
+      run(later, fitter, :BookVisit, day: (clinic.today + 10).iso8601, time: hour, anyway: "yes")
+    end
+    read = -> do
+      get "#{base}/calendar.ics"
+      Icalendar::Calendar
+        .parse(last_response.body)
+        .first
+        .events
+        .find { |one| one.uid.start_with?("visit-") }
+    end
+    book.call("09:40")
+    first = read.call
+    book.call("11:00")
+    moved = read.call
+    expect(moved.uid).to eq first.uid
+    expect(moved.uid).to end_with "@#{clinic.refresh.key}.handrail"
+    expect([moved.sequence > first.sequence, moved.dtstamp >= first.dtstamp]).to eq [true, true]
+    run(later, fitter, :MissVisit, why: "cancelled")
+    gone = read.call
+    expect([gone.uid, gone.status.to_s]).to eq [first.uid, "CANCELLED"]
+    expect(gone.sequence).to be > moved.sequence
   end
 
   it "keeps no statement that the clinic does not ask, no dot for a signature, and no name that can not be seen" do

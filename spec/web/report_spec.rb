@@ -36,7 +36,8 @@ RSpec.describe "The report", :rolled_back do
     expect(learned.outcomes.map { |row| row.values_at(:first, :last) }).to eq [%w[M L]]
     expect(learned.families.first.first_right).to eq 0
     expect(send_form("/report/families.csv", from: "/report").body).to eq(
-      "family,fittings,sized,first_size_right,changes,rechecks,overdue\nKnee unloader,<5,<5,0,0,0,0\n"
+      "family,fittings,sized,first_size_right,changes,rechecks,overdue,under_5\r\n" \
+        "Knee unloader,,,0,0,0,0,fittings sized\r\n"
     )
   end
 

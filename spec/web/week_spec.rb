@@ -229,7 +229,7 @@ RSpec.describe "Hours and closed days", :rolled_back do
   end
 
   def submit_settings(**more)
-    get "/settings"
+    get "/settings/hours"
     page = Nokogiri.HTML(last_response.body)
     fields =
       page
@@ -239,7 +239,7 @@ RSpec.describe "Hours and closed days", :rolled_back do
       page
         .css("#settings-form select")
         .to_h { |one| [one["name"], one.at("option[selected]")&.[]("value")] }
-    post "/settings", fields.merge(selects).merge(more.transform_keys(&:to_s))
+    post "/settings/hours", fields.merge(selects).merge(more.transform_keys(&:to_s))
   end
 
   it "writes out the next years of a day that comes again, and leaves out those that do not" do

@@ -88,7 +88,7 @@ module Handrail
                    :fitted_at,
                    :back_at,
                    :sent_away_with
-    def_delegators :remedy_work, :reached, :problems_shown, :offers
+    def_delegators :remedy_work, :correction_given, :reached, :problems_shown, :offers
     def_delegators :body_work, :skin, :skin_waiting, :words, :word_here, :photos, :alignments
     def_delegators :cross_work, :cross_question, :forecast
     def_delegators :pressure_work, :pressures, :thinned, :pulls, :least_pulls
@@ -100,6 +100,7 @@ module Handrail
                    :stops,
                    :own_stops,
                    :stop_actions,
+                   :standing,
                    :identity?,
                    :identity_gone?,
                    :cautions_asked?,

@@ -8,6 +8,11 @@ module Handrail
       # room round the piece for figures, in mm of the piece
       SCALES = [1, 2, 4, 5, 8, 10].freeze
       PAPER = 170
+      # the ruler with its end, and the longest figure beside a piece, in mm on the paper
+      RULER = 103
+      LETTERS = 20
+      # and what a figure above or below it takes
+      ABOVE = 12
       # px on the screen
       TALLEST = 500.0
       SPOKEN = %i[dim label].freeze
@@ -17,14 +22,16 @@ module Handrail
         @piece = piece
         @label = label
         @px = width
-        @scale =
-          @px ? nil : SCALES.find { |scale| (piece.width + (2 * side)) / scale <= PAPER } || 20
+        @scale = @px ? nil : SCALES.find { |scale| across(scale) / scale <= PAPER } || 20
       end
 
       attr_reader :scale
 
+      # what it takes on paper, in mm
+      def width_on_paper = box.first / @scale.to_f
+      def height_on_paper = box.last / @scale.to_f
+
       def to_s
-        box = [@piece.width + (2 * side), @piece.height + (2 * above) + (@px ? 0 : ruler_room)]
         factor = @px ? [@px / box[0], TALLEST / box[1]].min : 1.0 / @scale
         @text = @px ? 13 / factor : 3.4 * @scale
         @svg = SVG.new
@@ -35,11 +42,21 @@ module Handrail
 
       private
 
+      # width and height with what stands round it, in mm of the piece
+      def box
+        return @piece.width + (2 * beside), @piece.height + (2 * above) if @px
+
+        [across(@scale), @piece.height + (2 * above) + ruler_room]
+      end
+
+      # how wide it is at a scale, its figures and the ruler with it
+      def across(scale) = [@piece.width + (2 * beside(scale)), beside(scale) + (RULER * scale)].max
+
       # px on the screen, real millimetres on paper
       def frame(box, factor)
         size = box.map { |mm| @px ? (mm * factor).round.to_s : "#{(mm / @scale).round(2)}mm" }
         {
-          viewBox: [-side, -above, *box].map { |n| n.round(2) }.join(" "),
+          viewBox: [-beside, -above, *box].map { |n| n.round(2) }.join(" "),
           role: "img",
           "aria-label": spoken,
           class: "piece",
@@ -49,8 +66,9 @@ module Handrail
         }
       end
 
-      def side = [@piece.width * 0.24, 8].max
-      def above = [@piece.height * 0.07, @piece.width * 0.12, 8].max
+      # room for the figures on both sides: on paper as much as their letters take
+      def beside(scale = @scale) = [@piece.width * 0.24, 8, scale ? LETTERS * scale : 0].max
+      def above = [@piece.height * 0.07, @piece.width * 0.12, 8, (@scale || 0) * ABOVE].max
       def ruler_room = 14 * @scale
 
       def spoken

@@ -7,6 +7,9 @@ module Handrail
     # A size chart as CSV.
     module ChartFile
       COLUMNS = %w[part size site min max unit posture tension].freeze
+      FIGURES = %w[min max].freeze
+      # what the columns hold, see Interpretation
+      MEANT = { figures: FIGURES, unit: "unit" }.freeze
       POSTURES = ["", "standing", "sitting", "lying", "raised"].freeze
       # rows of the largest chart that is looked over at once
       MOST = 2000
@@ -23,11 +26,11 @@ module Handrail
       class << self
         # Returns a Sizing::Chart. Raises CSVTable::Faulty with file, line and mend; nothing is
         # returned of a faulty file.
-        def read(path) = Sizing::Chart.build(rows(path))
+        def read(path, **written) = Sizing::Chart.build(rows(path, **written))
 
-        # The rows as Sizing::Chart::Rows, checked against each other.
-        def rows(path)
-          table = CSVTable.new(path, COLUMNS)
+        # The rows as Sizing::Chart::Rows, checked against each other. written - how the file is written, see CSVTable
+        def rows(path, **written)
+          table = CSVTable.new(path, COLUMNS, figures: FIGURES, **written)
           rows = []
           lines = []
           table.each do |fields, line|
@@ -41,35 +44,45 @@ module Handrail
         end
 
         # Every fault of a file at once, for somebody who is to mend it. rule - the TieRule it would
-        # be used with; name - what the file is called where its path is a passing one.
-        def scan(path, rule: Sizing::TieRule.new, name: nil)
-          table = CSVTable.new(path, COLUMNS, name: name)
-          rows = []
-          lines = []
-          faults = []
-          table.each do |fields, line|
-            if rows.size >= MOST
-              table.fault(
-                line,
-                "is more than a chart holds: #{MOST} rows at most. Is this a size chart?"
-              )
-            end
-
-            rows << row(table, fields, line)
-            lines << line
-          rescue CSVTable::Faulty => e
-            raise if rows.size >= MOST || faults.size >= MOST
-
-            faults << [e.line, e.message]
-          end
-          checked(table, rows, lines, faults, rule)
+        # be used with; name - what the file is called where its path is a passing one; foreign - see CSVTable.
+        def scan(path, rule: Sizing::TieRule.new, name: nil, foreign: false)
+          scan_rows(
+            listed(path, name: name, foreign: foreign),
+            rule: rule,
+            name: name || File.basename(path)
+          )
         rescue CSVTable::Faulty => e
           Scan[rows: [], lines: [], faults: [e.message], findings: []]
         end
 
+        # The rows of a file of another program as they stand: [[line, { column => text }], ...]. Raises
+        # CSVTable::Faulty.
+        def listed(path, name: nil, foreign: true)
+          table = CSVTable.new(path, COLUMNS, name: name, foreign: foreign)
+          table.listed(
+            MOST,
+            "is more than a chart holds: #{MOST} rows at most. Is this a size chart?"
+          )
+        end
+
+        # The same as `scan`, of rows that were listed.
+        def scan_rows(listed, name:, rule: Sizing::TieRule.new)
+          table = CSVTable.new(nil, COLUMNS, name: name)
+          rows = []
+          lines = []
+          faults = []
+          listed.each do |line, form|
+            rows << row(table, form.values_at(*COLUMNS).map(&:to_s), line)
+            lines << line
+          rescue CSVTable::Faulty => e
+            faults << [e.line, e.message]
+          end
+          checked(table, rows, lines, faults, rule)
+        end
+
         # The chart as CSV text, as it is read.
         def write(rows)
-          CSV.generate do |csv|
+          CSV.generate(row_sep: "\r\n") do |csv|
             (csv << COLUMNS) &&
               rows.each do |row|
                 csv << fields(row).map { |text| text.empty? ? nil : guarded(text) }
@@ -79,7 +92,7 @@ module Handrail
 
         # Rows that are texts by column, as CSV.
         def write_texts(rows)
-          CSV.generate do |csv|
+          CSV.generate(row_sep: "\r\n") do |csv|
             [COLUMNS, *rows.map { |row| row.values_at(*COLUMNS) }].each { |row| csv << row }
           end
         end
@@ -151,7 +164,7 @@ module Handrail
         end
 
         def length(table, line, column, text, unit)
-          Quantity::Length.parse(text, unit: unit).mm
+          Quantity::Length.of_cell(text, unit: unit).mm
         rescue Quantity::Length::Unreadable => e
           table.fault(line, "#{column}: #{e.message}")
         end

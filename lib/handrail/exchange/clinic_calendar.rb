@@ -6,14 +6,14 @@ module Handrail
   module Exchange
     # A clinic's booked visits as a calendar (RFC 5545) for somebody's own program: initials, time and
     # which kind of visit; the device and its side for who fits it only. Nothing that was found. A
-    # visit keeps its UID; SEQUENCE counts up with what is written on it, and one that does not take
-    # place is sent as cancelled.
+    # visit keeps its UID; SEQUENCE counts up with what is written on it, DTSTAMP says when that was, and one that
+    # does not take place is sent as cancelled.
     class ClinicCalendar
       MINUTES = { "first" => 60, "recheck" => 30 }.freeze
       # what the front desk reads in place of the device
       KINDS = { "first" => "first fitting", "recheck" => "recheck" }.freeze
 
-      # clinic - answers name and place; rows - see Store::CalendarKeys.visits; now - Time; clinical -
+      # clinic - answers name, place, key and time_zone; rows - see Store::CalendarKeys.visits; now - Time; clinical -
       # whether the reader does clinical work
       def initialize(clinic, rows, now:, clinical: true)
         @clinic = clinic
@@ -27,6 +27,7 @@ module Handrail
         calendar.prodid = "-//Handrail//Visits//EN"
         calendar.publish
         calendar.append_custom_property("X-WR-CALNAME", @clinic.name)
+        times.begin(calendar, @rows.map { |row| row[:planned_for] }, today: @now)
         @rows.each { |row| calendar.add_event(event(row)) }
         calendar.to_ical
       end
@@ -34,13 +35,13 @@ module Handrail
       private
 
       def event(row)
-        from = row[:planned_for].getutc
+        from = row[:planned_for]
         made = Icalendar::Event.new
-        made.uid = "visit-#{row[:id]}@handrail"
-        made.dtstamp = time(@now)
-        made.dtstart = time(from)
+        made.uid = "visit-#{row[:id]}@#{@clinic.key}.handrail"
+        made.dtstamp = times.utc(row[:changed_at] || @now)
+        made.dtstart = times.local(from)
         made.dtend =
-          time(row[:planned_to]&.getutc || (from + (MINUTES.fetch(row[:purpose], 30) * 60)))
+          times.local(row[:planned_to] || (from + (MINUTES.fetch(row[:purpose], 30) * 60)))
         made.sequence = row[:version]
         made.summary = "#{initials(row)}: #{about(row)}"
         made.location = [row[:planned_room], @clinic.place].compact.join(", ")
@@ -52,7 +53,7 @@ module Handrail
 
       def initials(row) =
         [row[:given_name], row[:family_name]].compact.map { |name| "#{name[0]}." }.join(" ")
-      def time(at) = Icalendar::Values::DateTime.new(at.getutc, "tzid" => "UTC")
+      def times = @times ||= CalendarTimes.new(@clinic.time_zone)
     end
   end
 end

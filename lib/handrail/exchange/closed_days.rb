@@ -29,13 +29,19 @@ module Handrail
         # text - of the file; today - from when on those that come again are written out. Returns
         # Found. Raises Unreadable.
         def read(text, today: Date.today)
-          text = text.to_s.dup.force_encoding(Encoding::UTF_8)
-          raise Unreadable, "That file is larger than a megabyte." if text.bytesize > MOST_BYTES
-          unless text.valid_encoding? && text.include?("BEGIN:VCALENDAR")
-            raise Unreadable, "That is no calendar file (.ics)."
+          if text.to_s.bytesize > MOST_BYTES
+            raise Unreadable, "That file is larger than a megabyte."
           end
 
-          if text.scan("BEGIN:VEVENT").size > MOST_EVENTS
+          text = decoded(text)
+          unless text.match?(/^BEGIN:VCALENDAR/i)
+            raise Unreadable, "That is no calendar file (.ics)."
+          end
+          if text.match?(/^METHOD:\s*CANCEL/i)
+            raise Unreadable, "That calendar takes days back. Take them out of the list by hand."
+          end
+
+          if text.scan(/^BEGIN:VEVENT/i).size > MOST_EVENTS
             raise Unreadable,
                   "That calendar has more than #{MOST_EVENTS} events. Send the closed days alone."
           end
@@ -57,6 +63,26 @@ module Handrail
 
         private
 
+        # a line that is folded may be folded within a letter: its bytes are joined first
+        def decoded(text)
+          bytes = text.to_s.b.delete_prefix("\uFEFF".b).gsub(/\r?\n[ \t]/n, "".b)
+          utf8 = bytes.dup.force_encoding(Encoding::UTF_8)
+          plain =
+            (
+              if utf8.valid_encoding?
+                utf8
+              else
+                bytes.force_encoding(Encoding::Windows_1252).encode("UTF-8")
+              end
+            )
+          # names of properties are written in any case
+          plain
+            .gsub(/^[A-Za-z-]+(?=[:;])/, &:upcase)
+            .gsub(/^(BEGIN|END):(\w+)/) { "#{Regexp.last_match(1)}:#{Regexp.last_match(2).upcase}" }
+        rescue EncodingError
+          raise Unreadable, "That is no calendar file (.ics)."
+        end
+
         # the library stumbles over what is no calendar in many ways, each of them its own
         def parsed(text)
           Icalendar::Calendar.parse(text)
@@ -65,24 +91,22 @@ module Handrail
         end
 
         def whole?(event) =
-          event.dtstart.is_a?(Icalendar::Values::Date) && event.status.to_s != "CANCELLED"
+          event.dtstart.is_a?(Icalendar::Values::Date) && !event.status.to_s.casecmp?("CANCELLED")
 
         # [[first, last], ...]: of one that comes again, those of the years ahead
         def spans(event, today)
           first, last = span(event)
-          rules = event.rrule.to_a
-          return [[first, last]] if rules.empty?
-
-          repeated(rules, event, first, today).map { |from| [from, from + (last - first)] }
+          begins = event.rrule.to_a.empty? ? [first] : repeated(event.rrule.to_a, first, today)
+          away = days_of(event.exdate)
+          ((begins | days_of(event.rdate)) - away).map { |from| [from, from + (last - first)] }
         end
 
         # the days on which it begins, none before last year and none after the years ahead
-        def repeated(rules, event, first, today)
+        def repeated(rules, first, today)
           schedule = IceCube::Schedule.new(midnight(first))
           rules.each do |rule|
             schedule.add_recurrence_rule(IceCube::IcalParser.rule_from_ical(rule.value_ical))
           end
-          event.exdate.flatten.each { |day| schedule.add_exception_time(midnight(day)) }
           from = Date.new(today.year, 1, 1)
           to = Date.new(today.year + AHEAD_YEARS, 12, 31)
           schedule.occurrences_between(midnight(from), midnight(to)).map(&:to_date)
@@ -90,12 +114,30 @@ module Handrail
           raise Unreadable, "An event comes again by a rule that can not be read."
         end
 
+        # of EXDATE or RDATE, as Dates
+        def days_of(values)
+          values.to_a.flatten.filter_map do |one|
+            Date.new(one.year, one.month, one.day) if one.respond_to?(:month)
+          end
+        end
+
         # [first, last]: the end of an event is the day after it
         def span(event)
           from = Date.new(event.dtstart.year, event.dtstart.month, event.dtstart.day)
           ends = event.dtend
-          last = ends ? Date.new(ends.year, ends.month, ends.day) - 1 : from
-          [from, last.clamp(from, from + MOST_DAYS - 1)]
+          last =
+            if ends
+              Date.new(ends.year, ends.month, ends.day) - 1
+            elsif event.duration
+              from + (event.duration.weeks.to_i * 7) + event.duration.days.to_i - 1
+            else
+              from
+            end
+          if last >= from + MOST_DAYS
+            raise Unreadable,
+                  "“#{event.summary}” lasts more than #{MOST_DAYS} days. Write it into the list by hand, if it is so."
+          end
+          [from, [from, last].max]
         end
 
         def midnight(day) = Time.utc(day.year, day.month, day.day)

@@ -8,7 +8,8 @@ module Handrail
       COLUMNS = %w[person site value_mm expected_mm low_mm high_mm asked suggestion].freeze
       NUMBERS = %w[value_mm expected_mm low_mm high_mm].freeze
       NEEDED = %i[readings].freeze
-      USAGE = "handrail consistency --readings FILE.csv [--format csv|json]"
+      USAGE =
+        "handrail consistency --readings FILE.csv #{MarksOptions::USAGE} [--format csv|json]".freeze
 
       def self.define(parser, given)
         parser.on("--readings FILE", "readings: #{ReadingsFile::COLUMNS.join(",")}") do |v|
@@ -18,7 +19,7 @@ module Handrail
 
       def initialize(options)
         super
-        @readings = ReadingsFile.new(options[:readings])
+        @readings = ReadingsFile.new(options[:readings], **MarksOptions.of(options))
       end
 
       # Puts one row a person and site into `out`, persons and sites by first appearance.

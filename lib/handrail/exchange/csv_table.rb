@@ -1,12 +1,11 @@
 # frozen_string_literal: true
 
-require "English"
 require "csv"
 
 module Handrail
   module Exchange
-    # Reads a CSV file (RFC 4180, UTF-8, one header line) with exactly the columns named, row by
-    # row.
+    # Reads a CSV file (RFC 4180) as spreadsheets save it (SpreadsheetText), with exactly the columns named, under
+    # our names or others' (Columns), row by row.
     class CSVTable
       # The file is not as it must be: the message names file, line and mend.
       class Faulty < Handrail::Error
@@ -18,16 +17,29 @@ module Handrail
         end
       end
 
-      # how a UTF-16 text begins
-      UTF16 = ["\xFF\xFE".b, "\xFE\xFF".b].freeze
-
       attr_reader :name
 
       # path - the file; columns - the names that the header must have, in any order; name - what it
-      # is called in messages.
-      def initialize(path, columns, name: nil)
+      # is called in messages; foreign - whether it may come as other programs save it; marks - how figures are
+      # written there (Quantity::Marks), or nil; figures - the columns that hold them; optional - columns that the
+      # header may have too: empty where it has not
+      def initialize(
+        path,
+        columns,
+        name: nil,
+        foreign: false,
+        marks: nil,
+        figures: [],
+        optional: []
+      )
+        @foreign = foreign
+        @marks = marks
+        @needed = columns
+        columns += optional
+        @figures = columns.map { |column| figures.include?(column) }
         @path = path
-        @name = name || File.basename(path)
+        @name =
+          name || (path == SpreadsheetText::STANDARD ? "standard input" : File.basename(path.to_s))
         @columns = columns
       end
 
@@ -35,32 +47,27 @@ module Handrail
       # stripped and never nil; line counts from 1. Raises Faulty.
       def each
         line = 0
-        if UTF16.include?(File.binread(@path, 2))
-          fault(1, "is UTF-16 text. Save the file again with the encoding UTF-8.")
-        end
-        File.open(@path, "r:bom|utf-8") do |io|
-          csv = CSV.new(checked(io), liberal_parsing: false)
-          places = header(csv.shift)
-          width = @columns.size
-          while (fields = csv.shift)
-            line = csv.lineno
-            next if fields.empty? || fields.all?(&:nil?)
+        text = SpreadsheetText.read(@path, columns: @columns, foreign: @foreign)
+        null(text)
+        csv = CSV.new(text.body, col_sep: text.separator, liberal_parsing: false)
+        first = csv.shift
+        places = header(first)
+        while (fields = csv.shift)
+          line = csv.lineno + text.before
+          next if fields.empty? || fields.all?(&:nil?)
 
-            if fields.size != width
-              fault(
-                line,
-                "has #{fields.size} fields, the header has #{width}. Quote a field that holds a comma."
-              )
-            end
-            yield places.map { |place| fields[place].to_s.strip }, line
-          end
+          yield row(fields, first.size, places, line), line
         end
         if line.zero?
           fault(2, "is missing: the file has a header and no rows. Add at least one row.")
         end
+      rescue SpreadsheetText::Wide
+        fault(1, "is UTF-16 text. Save the file again with the encoding UTF-8.")
+      rescue SpreadsheetText::Undecodable => e
+        fault(e.line, "is not UTF-8 text. Save the file again with the encoding UTF-8.")
       rescue CSV::MalformedCSVError => e
         fault(
-          e.line_number,
+          e.line_number + text.before,
           "is not well-formed CSV (#{
             e.message.sub(/ in line \d+\.?/, "").chomp(".")
           }). Close every quotation mark."
@@ -77,13 +84,15 @@ module Handrail
       def sentence(line, text) = "#{name} line #{line}: #{text}"
 
       # All rows as [[line, { column => text }], ...], without what is empty. Raises Faulty where there
-      # are more than `most`.
-      def listed(most)
+      # are more than `most`, with its own sentence where it is given.
+      def listed(
+        most,
+        sentence = "is more than is brought in at once: #{most} rows at most. Split the file."
+      )
         found = []
         each do |fields, line|
-          if found.size >= most
-            fault(line, "is more than is brought in at once: #{most} rows at most. Split the file.")
-          end
+          fault(line, sentence) if found.size >= most
+
           found << [line, @columns.zip(fields).to_h.reject { |_, text| text.empty? }]
         end
         found
@@ -91,16 +100,61 @@ module Handrail
 
       private
 
-      def checked(io) = LineCheck.new(io, self)
+      def null(text)
+        at = text.body.lines.index { |one| one.include?("\0") } or return
+        fault(
+          at + 1 + text.before,
+          "holds a null byte, so this is no CSV text. Save the file as CSV, UTF-8."
+        )
+      end
+
+      # the columns' texts; fields that a spreadsheet leaves empty at the end of a line are none
+      def row(fields, width, places, line)
+        fields = fields[0, width] if @foreign && fields.size > width &&
+          fields[width..].all? { |one| one.to_s.strip.empty? }
+        unless fields.size == width
+          fault(
+            line,
+            "has #{fields.size} fields, the header has #{width}. Quote a field that holds a comma."
+          )
+        end
+        cells = places.map { |place| tidy(place && fields[place]) }
+        if @marks
+          cells.zip(@figures).map { |cell, figure| figure ? plain(cell, line) : cell }
+        else
+          cells
+        end
+      end
+
+      # a figure as the file is said to write it, put plainly
+      def plain(cell, line)
+        @marks.plain(cell) ||
+          fault(
+            line,
+            "“#{cell[0, 30]}” is not written with #{Wording.marks(@marks)}, as was said of the file. " \
+              "Say how its figures are written, or write this one like the others."
+          )
+      end
+
+      # a blank that does not break is a blank
+      def tidy(text) = text.to_s.tr("\u00A0\u2007\u202F", " ").strip
+
+      # our names of the columns, where there is one; what a spreadsheet leaves empty at the end is none
+      def names_of(fields)
+        return fields.map { |field| field.to_s.strip } unless @foreign
+
+        last = fields.rindex { |field| !field.to_s.strip.empty? }
+        fields.first(last + 1).map { |field| Columns.meant(field, @columns) || field.to_s.strip }
+      end
 
       def header(fields)
         if fields.nil? || fields.compact.empty?
           fault(1, "is missing: the file is empty. The first line is #{@columns.join(",")}.")
         end
 
-        names = fields.map { |field| field.to_s.strip }
+        names = names_of(fields)
         unknown = names - @columns
-        missing = @columns - names
+        missing = @needed - names
         if unknown.any?
           fault(
             1,
@@ -118,44 +172,6 @@ module Handrail
 
         @columns.map { |column| names.index(column) }
       end
-
-      # An IO that looks at the encoding of what passes through.
-      class LineCheck
-        def initialize(io, table)
-          @io = io
-          @table = table
-          @lines = 0
-        end
-
-        def gets(separator = $INPUT_RECORD_SEPARATOR, limit = nil, **options)
-          text = limit ? @io.gets(separator, limit, **options) : @io.gets(separator, **options)
-          if text
-            unless text.valid_encoding?
-              bad = text.lines.index { |part| !part.valid_encoding? }
-              @table.fault(
-                @lines + bad + 1,
-                "is not UTF-8 text. Save the file again with the encoding UTF-8."
-              )
-            end
-            if text.include?("\0")
-              @table.fault(
-                @lines + 1,
-                "holds a null byte, so this is no CSV text. Save the file as CSV, UTF-8."
-              )
-            end
-            @lines += text.count("\n")
-          end
-          text
-        end
-
-        def eof? = @io.eof?
-        def external_encoding = @io.external_encoding
-        def internal_encoding = @io.internal_encoding
-        def pos = @io.pos
-        def rewind = @io.rewind
-        def lineno = @io.lineno
-      end
-      private_constant :LineCheck
     end
   end
 end

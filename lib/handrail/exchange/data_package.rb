@@ -1,15 +1,13 @@
 # frozen_string_literal: true
 
 require "json"
-require "json_schemer"
-require "tempfile"
 require "zip"
 
 module Handrail
   module Exchange
     # A size chart as a Frictionless Tabular Data Package: datapackage.json beside chart.csv in one
-    # zip file, or a datapackage.json that carries its rows itself. The descriptor is held against
-    # docs/formats/size-chart.schema.json.
+    # zip file, or a datapackage.json that carries its rows itself. The descriptor keeps to
+    # docs/formats/size-chart.schema.json. Others' packages are read by PackageIn.
     module DataPackage
       # The package is not as it must be; the message says what to mend.
       class Faulty < Handrail::Error
@@ -84,16 +82,6 @@ module Handrail
             .string
         end
 
-        # Reads a package (zip or json) and yields the path of its chart as CSV; returns what the
-        # block returns. Raises Faulty.
-        def open(path, name: File.basename(path), &block)
-          if File.binread(path, 2) == "PK"
-            from_zip(path, name, &block)
-          else
-            from_json(parse(File.read(path, encoding: "UTF-8"), name), name, &block)
-          end
-        end
-
         private
 
         # the edges in mm, as exact as a decimal can be
@@ -104,92 +92,12 @@ module Handrail
         def with_numbers(rows)
           lines = CSV.parse(ChartFile.write(rows))
           added = [NUMBERS, *rows.map { |row| numbers(row).values }]
-          CSV.generate { |csv| lines.zip(added) { |line, more| csv << (line + more) } }
-        end
-
-        # a chart without the numbers: the texts are what is read
-        def texts_of(csv)
-          table = CSV.parse(csv, headers: true)
-          return csv unless NUMBERS.intersect?(table.headers.compact)
-
-          NUMBERS.each { |name| table.delete(name) }
-          table.to_csv
-        rescue CSV::MalformedCSVError
-          # its own faults are named where it is read
-          csv
+          CSV.generate(row_sep: "\r\n") do |csv|
+            lines.zip(added) { |line, more| csv << (line + more) }
+          end
         end
 
         def slug(text) = text.downcase.gsub(/[^a-z0-9]+/, "-").gsub(/\A-|-\z/, "")
-
-        def parse(text, name)
-          unless text.valid_encoding?
-            raise Faulty, "#{name}: is not UTF-8 text. Save it again with the encoding UTF-8."
-          end
-
-          descriptor = JSON.parse(text)
-          faults =
-            schemer
-              .validate(descriptor)
-              .first(3)
-              .map do |fault|
-                "#{fault["data_pointer"].delete_prefix("/").tr("/", ".")}: #{fault["error"]}"
-              end
-          raise Faulty, "#{name}: #{faults.join("; ")}" if faults.any?
-
-          descriptor
-        rescue JSON::ParserError
-          raise Faulty, "#{name}: is not well-formed JSON. Export the package again."
-        end
-
-        def from_json(descriptor, name)
-          data = descriptor["resources"].first["data"] or
-            raise Faulty,
-                  "#{name}: its rows are in another file. Send " \
-                    "the whole package as one zip file."
-          csv =
-            CSV.generate do |out|
-              (out << ChartFile::COLUMNS) &&
-                data.each { |row| out << row.values_at(*ChartFile::COLUMNS) }
-            end
-          passing(csv) { |file| yield file, descriptor }
-        end
-
-        def from_zip(path, name, &block)
-          Zip::File.open(path) do |zip|
-            entry = zip.find_entry("datapackage.json") or
-              raise Faulty, "#{name}: holds no datapackage.json."
-            descriptor = parse(content(entry, name), name)
-            return from_json(descriptor, name, &block) if descriptor["resources"].first["data"]
-
-            inside = descriptor["resources"].first["path"]
-            chart = zip.find_entry(inside) or
-              raise Faulty, "#{name}: names #{inside}, which is not in it."
-            passing(texts_of(content(chart, name))) { |file| yield file, descriptor }
-          end
-        rescue Zip::Error, Zlib::Error
-          raise Faulty, "#{name}: is no zip file that can be opened. Export the package again."
-        end
-
-        def content(entry, name)
-          raise Faulty, "#{name}: #{entry.name} is a folder, not a file." unless entry.file?
-
-          text = entry.get_input_stream.read(LARGEST + 1).to_s
-          if text.bytesize > LARGEST
-            raise Faulty, "#{name}: #{entry.name} is larger than 2 MB, too large for a size chart."
-          end
-
-          text.force_encoding(Encoding::UTF_8)
-        end
-
-        def passing(text)
-          Tempfile.create(%w[chart .csv]) do |file|
-            file.write(text)
-            file.flush
-            yield file.path
-          end
-        end
-
-        def schemer = @schemer ||= JSONSchemer.schema(JSON.parse(File.read(SCHEMA)))
       end
     end
   end

@@ -1,43 +1,50 @@
 # frozen_string_literal: true
 
+require "digest"
+require "openssl"
+
 module Handrail
   module Exchange
     # One wearer's fittings as a FHIR R4 bundle (HL7 FHIR 4.0.1): who they are, who ordered what, the
     # device and its use, readings, checks of pain and volume, what was done, booked and planned, and
     # who wrote it. Coded with LOINC or SNOMED CT only where the code is certain; all else in a system
-    # of our own, whose codes are the keys of the handbook (docs/formats/fhir.md).
+    # of our own, whose codes are the keys of the handbook (docs/formats/fhir.md). Each concept has one coding; a
+    # side is a BodyStructure of its own, beside its site. Every entry is named by an address that is its own
+    # wherever it goes (urn:uuid, by the clinic's key), and by nothing else.
     #
     #   Fhir.new(clinic, patient, visits).bundle # => a Hash, ready for JSON
     class Fhir
       include FhirObservations
+      include FhirVisits
 
       # our own codes: sites, families, checks
       SYSTEM = "urn:handrail:codes"
       SIDES = { "left" => %w[7771000 Left], "right" => %w[24028007 Right] }.freeze
+      SNOMED = "http://snomed.info/sct"
+      # where a resource whose body site is a code has its place as a BodyStructure (HL7's extension, from memory)
+      BODY_SITE = "http://hl7.org/fhir/StructureDefinition/bodySite"
 
       # clinic - name, place, phone; patient - a patient's row; visits - Handrail::Visits of their
-      # fittings, oldest first; names - account id => name
-      def initialize(clinic, patient, visits)
+      # fittings, oldest first; earlier - rows of readings from before
+      def initialize(clinic, patient, visits, earlier: [])
         @clinic = clinic
         @patient = patient
         @visits = visits
+        @earlier = earlier
         @entries = {}
+        @written = Hash.new { |all, entry| all[entry] = [] }
       end
 
       def bundle
         organization
         patient
+        @earlier.each { |row| earlier(row) }
         @visits.each { |visit| visit.by_edition { of_visit(visit) } }
         {
           "resourceType" => "Bundle",
           "type" => "collection",
           "entry" =>
-            @entries.values.map do |resource|
-              {
-                "fullUrl" => "urn:handrail:#{resource["resourceType"]}:#{resource["id"]}",
-                "resource" => resource
-              }
-            end
+            @entries.map { |name, resource| { "fullUrl" => address(name), "resource" => resource } }
         }
       end
 
@@ -52,10 +59,21 @@ module Handrail
         reference(type, id)
       end
 
-      def reference(type, id) = { "reference" => "#{type}/#{id}" }
+      def reference(type, id) = { "reference" => address("#{type}/#{id}") }
+
+      # the same name at the same clinic has the same address, and no other has (RFC 4122, version 5)
+      def address(name)
+        space = [@clinic.key.delete("-")].pack("H*")
+        bytes = OpenSSL::Digest.digest("SHA1", space + name).bytes.first(16)
+        bytes[6] = (bytes[6] & 0x0f) | 0x50
+        bytes[8] = (bytes[8] & 0x3f) | 0x80
+        "urn:uuid:#{bytes.pack("C*").unpack("H8H4H4H4H12").join("-")}"
+      end
+
       def own(code, text) =
         { "coding" => [{ "system" => SYSTEM, "code" => code, "display" => text }], "text" => text }
-      def instant(time) = time.getutc.iso8601
+      # on the clinic's clock, so that the day it names is the clinic's day
+      def instant(time) = @clinic.local(time).iso8601
       def clinic_id = "clinic-#{@clinic.id}"
       def whom = reference("Patient", "patient-#{@patient.id}")
 
@@ -103,14 +121,14 @@ module Handrail
       def prescriber(name)
         add(
           "Practitioner",
-          "prescriber-#{name.downcase.gsub(/[^a-z0-9]+/, "-")[0, 40]}",
+          "prescriber-#{Digest::SHA256.hexdigest(name)[0, 16]}",
           name: [{ "text" => name }]
         )
       end
 
       def of_visit(visit)
         order(visit)
-        devices(visit) if visit.first?
+        devices(visit)
         appointment(visit) if visit.planned_for
         return unless visit.opened_at
 
@@ -156,6 +174,9 @@ module Handrail
             manufacturer: visit.product.maker_name,
             serialNumber: row[:serial],
             lotNumber: row[:lot],
+            manufactureDate: row[:made_on]&.iso8601,
+            expirationDate: row[:use_by]&.iso8601,
+            udiCarrier: udi(row[:gtin]),
             deviceName: [{ "name" => visit.product.full_name, "type" => "user-friendly-name" }],
             type: own(visit.family.key, visit.family.name),
             note: [{ "text" => "Size #{row[:size]}" }],
@@ -166,115 +187,72 @@ module Handrail
         end
       end
 
+      # what was given out at a recheck is used from its own hand-over on
       def used(visit, side, row, device)
+        handed = visit.hand_over_here || visit.hand_over
         add(
           "DeviceUseStatement",
           "use-#{row[:id]}",
-          status: visit.fitting.ended_at ? "completed" : "active",
+          status: visit.fitting.ended_at || row[:ended_at] ? "completed" : "active",
           subject: whom,
           timingPeriod: {
-            "start" => instant(visit.hand_over[:at]),
-            "end" => visit.fitting.ended_at&.then { |at| instant(at) }
+            "start" => instant(handed[:at]),
+            "end" => (row[:ended_at] || visit.fitting.ended_at)&.then { |at| instant(at) }
           }.compact,
           device: reference("Device", device),
-          recordedOn: instant(visit.hand_over[:at]),
-          source: practitioner(visit.hand_over[:by], visit.name_of(visit.hand_over[:by])),
-          bodySite:
-            side &&
-              sided(side, own("place-#{visit.family.place}", visit.family.place.tr("_", " "))),
+          recordedOn: instant(handed[:at]),
+          source: practitioner(handed[:by], visit.name_of(handed[:by])),
+          **placed(side, own("place-#{visit.family.place}", visit.family.place.tr("_", " "))),
           basedOn: [reference("ServiceRequest", "order-#{visit.prescription.id}")]
         )
       end
 
-      # a place with its side, as SNOMED CT has left and right (from memory)
-      def sided(side, concept)
+      # the product's number on its label, with who gives such numbers (HL7's naming system, from memory)
+      def udi(gtin)
+        return unless gtin
+
+        [{ "deviceIdentifier" => gtin, "issuer" => "http://hl7.org/fhir/NamingSystem/gs1-di" }]
+      end
+
+      # The fields of a resource that say where on the body it is: the place as its one code, and with a side as a
+      # BodyStructure (SNOMED CT's left and right, from memory). side - nil for none
+      def placed(side, concept)
+        return { bodySite: concept } unless side
+
         code, name = SIDES.fetch(side)
-        {
-          **concept,
-          "coding" =>
-            concept["coding"] +
-              [{ "system" => "http://snomed.info/sct", "code" => code, "display" => name }]
-        }
-      end
-
-      def appointment(visit)
-        from = visit.planned_for
-        add(
-          "Appointment",
-          "visit-#{visit.id}",
-          status: appointment_status(visit),
-          serviceType: [own(visit.purpose, visit.first? ? "First fitting" : "Recheck")],
-          start: instant(from),
-          end: instant(visit.planned_to || (from + (30 * 60))),
-          participant:
-            [whom, *staff(visit), *room(visit)].map do |actor|
-              { "actor" => actor, "status" => "accepted" }
-            end
-        )
-      end
-
-      def appointment_status(visit)
-        return "cancelled" if visit.row.called_off_at
-        return "fulfilled" if visit.closed?
-
-        visit.arrived_at ? "arrived" : "booked"
-      end
-
-      def staff(visit)
-        [
-          (
-            if visit.planned_with
-              practitioner(visit.planned_with, visit.name_of(visit.planned_with))
-            end
+        structure =
+          add(
+            "BodyStructure",
+            "#{side}-#{concept["coding"].first["code"].tr("_", "-")}",
+            location: concept,
+            locationQualifier: [
+              {
+                "coding" => [{ "system" => SNOMED, "code" => code, "display" => name }],
+                "text" => side
+              }
+            ],
+            description: "#{side} #{concept["text"]}",
+            patient: whom
           )
-        ].compact
+        { extension: [{ "url" => BODY_SITE, "valueReference" => structure }], bodySite: concept }
       end
 
-      def room(visit) = [({ "display" => visit.planned_room } if visit.planned_room)].compact
-
-      def procedure(visit)
-        add(
-          "Procedure",
-          "fitting-#{visit.id}",
-          status: visit.closed? ? "completed" : "in-progress",
-          code:
-            own(
-              visit.first? ? "fitting" : "recheck",
-              visit.first? ? "Fitting of an orthosis" : "Recheck of an orthosis"
-            ),
-          subject: whom,
-          performedPeriod: {
-            "start" => instant(visit.opened_at),
-            "end" => visit.closed_at&.then { |at| instant(at) }
-          }.compact,
-          basedOn: [reference("ServiceRequest", "order-#{visit.prescription.id}")],
-          note:
-            visit
-              .notes
-              .map { |row| { "text" => row[:text], "time" => instant(row[:at]) } }
-              .then { |all| all unless all.empty? }
-        )
-      end
-
-      def plan(visit)
-        add(
-          "CarePlan",
-          "plan-#{visit.fitting.id}",
-          status: visit.fitting.ended_at ? "completed" : "active",
-          intent: "plan",
-          title: "Wearing and rechecks",
-          description: visit.hand_over[:start_hours],
-          subject: whom,
-          created: instant(visit.hand_over[:at])
-        )
-      end
-
+      # who wrote what, entry by entry: the visit by who wrote there last
       def provenance(visit)
-        entry = visit.events.last or return
+        last = visit.events.last or return
+        @written[[visit.id, last[:version]]] << reference("Procedure", "fitting-#{visit.id}")
+        visit.events.each do |entry|
+          targets = @written[[visit.id, entry[:version]]]
+          written_by(visit, entry, targets) if targets.any?
+        end
+      end
+
+      def written_by(visit, entry, targets)
         add(
           "Provenance",
-          "written-#{visit.id}",
-          target: [reference("Procedure", "fitting-#{visit.id}")],
+          "written-#{entry[:id]}",
+          target: targets,
+          occurredDateTime: instant(entry[:made_at] || entry[:at]),
           recorded: instant(entry[:at]),
           agent: [
             {

@@ -1,8 +1,6 @@
 # frozen_string_literal: true
 
 require "json"
-require "stringio"
-require "zip"
 
 module Handrail
   module Exchange
@@ -24,8 +22,9 @@ module Handrail
       private_constant :Misbuilt
 
       # patients - [[place, form of AddPatient], ...]; readings - [[place, row of EarlierFile], ...];
-      # orders - Orders; faults - [[place, words], ...]; left - how many resources were left out
-      Found = Value.new(:patients, :readings, :orders, :faults, :left)
+      # orders - Orders; faults - [[place, words], ...]; left - how many resources were left out, by kind; systems -
+      # addresses by which patients' numbers are told apart in it, each with one of its numbers
+      Found = Value.new(:patients, :readings, :orders, :faults, :left, :systems)
       # record_number; family - its key, or nil; text - what was ordered; prescriber; prescribed_on
       Order = Value.new(:record_number, :family, :text, :prescriber, :prescribed_on)
 
@@ -35,40 +34,37 @@ module Handrail
       MOST = 5000
       SIDES = Fhir::SIDES.to_h { |side, (code, _)| [code, side] }.freeze
       SNOMED = "http://snomed.info/sct"
-      # an address that a reference can be relative to: its base, then type and id (R4, 2.3.0.1)
-      RESTFUL = %r{\A(?<base>https?://.+)/[A-Z][A-Za-z]+/[A-Za-z0-9.-]{1,64}(?:/_history/.+)?\z}
       UNITS = { "mm" => "mm", "cm" => "cm", "[in_i]" => "in" }.freeze
       # what counts as read: not what was entered in error or never came about
       STANDS = %w[final amended corrected].freeze
       ANIMAL = "http://hl7.org/fhir/StructureDefinition/patient-animal"
 
-      # what a zip file begins with, and what is read of it
-      ZIPPED = "PK\x03\x04".b.freeze
+      # what is read of a zip file
       INSIDE = "fhir.json"
 
       class << self
         # bytes - a bundle as JSON, or a zip file with one. Returns Found. Raises Unreadable.
-        def read(bytes, today: Date.today) =
-          new(bytes.b.start_with?(ZIPPED) ? unzipped(bytes) : bytes, today: today).found
+        def read(bytes, today: Date.today, system: nil) =
+          new(Unzipped.like?(bytes) ? unzipped(bytes) : bytes, today: today, system: system).found
 
         private
 
-        # no more is unpacked than is read, whatever the file says of its size
         def unzipped(bytes)
-          zip = Zip::File.open_buffer(StringIO.new(bytes.b))
-          entry = zip.find_entry(INSIDE) or raise Unreadable, "That zip file holds no #{INSIDE}."
-          entry.get_input_stream.read(MOST_BYTES + 1).to_s
-        rescue Zip::Error, Zlib::Error
+          Unzipped.new(bytes).read(INSIDE, MOST_BYTES) or
+            raise Unreadable, "That zip file holds no #{INSIDE}."
+        rescue Unzipped::Damaged
           raise Unreadable, "That zip file is damaged or cut short. Make it anew."
         end
       end
 
-      # text - JSON; today - the clinic's day: what ended before it is past
-      def initialize(text, today: Date.today)
+      # text - JSON; today - the clinic's day: what ended before it is past; system - the address by which the clinic's
+      # own numbers are told from others, or nil
+      def initialize(text, today: Date.today, system: nil)
         @today = today
+        @system = system
         raise Unreadable, "That file is larger than 5 MB." if text.bytesize > MOST_BYTES
 
-        @bundle = JSON.parse(text.dup.force_encoding(Encoding::UTF_8))
+        @bundle = JSON.parse(text.dup.force_encoding(Encoding::UTF_8).delete_prefix("\uFEFF"))
         unless @bundle.is_a?(Hash) && @bundle["resourceType"] == "Bundle" &&
                  @bundle["entry"].is_a?(Array)
           raise Unreadable, "That is no FHIR bundle: it wants resourceType Bundle, and entries."
@@ -83,9 +79,10 @@ module Handrail
 
       def found
         @faults = []
-        @left = 0
-        @numbers = {}
-        @people = {}
+        @left = []
+        @numbers = FhirReferences.new("Patient")
+        @sides = FhirReferences.new("BodyStructure")
+        each_of("BodyStructure") { |_, entry| structure(entry) }
         patients = each_of("Patient") { |place, entry| patient(place, entry) }
         readings = each_of("Observation") { |place, entry| reading(place, entry) }
         orders = each_of("ServiceRequest") { |_, entry| order(entry) }
@@ -94,13 +91,33 @@ module Handrail
           readings: readings,
           orders: orders,
           faults: @faults.sort_by(&:first),
-          left:
-            @left + entries.size -
-              %w[Patient Observation ServiceRequest].sum { |type| of(type).size }
+          left: left,
+          systems: systems
         ]
       end
 
       private
+
+      # what is read of a bundle, and what is read with it
+      READ = %w[Patient Observation ServiceRequest BodyStructure].freeze
+      private_constant :READ
+
+      # kind => how many, the most of them first
+      def left
+        others =
+          entries
+            .map { |_, entry| entry["resource"]["resourceType"].to_s[0, 40] }
+            .reject { |type| READ.include?(type) }
+        (others + @left).tally.sort_by { |type, count| [-count, type] }.to_h
+      end
+
+      def systems
+        of("Patient")
+          .flat_map { |_, entry| Array(entry["resource"]["identifier"]).grep(Hash) }
+          .select { |one| one["system"].is_a?(String) && one["value"].is_a?(String) }
+          .group_by { |one| one["system"] }
+          .transform_values { |ones| ones.first["value"] }
+      end
 
       # [[place from 1, entry], ...] of those that hold a resource
       def entries
@@ -136,7 +153,7 @@ module Handrail
         why = FhirMeaning.of_patient(whole)
         return fault(place, why) if why
 
-        number = text(FhirMeaning.record_number(list(whole["identifier"]), @today)) or
+        number = text(FhirMeaning.record_number(list(whole["identifier"]), @today, @system)) or
           return fault(place, "This patient has no identifier.")
         name = FhirMeaning.current(list(whole["name"]), @today) || {}
         born = text(whole["birthDate"])
@@ -144,7 +161,7 @@ module Handrail
           return fault(place, "#{number}: the date of birth is not whole.")
         end
 
-        keep(entry, number)
+        @numbers.keep(entry, number)
         form = {
           "record_number" => number,
           "given_name" => Array(name["given"]).grep(String).join(" "),
@@ -159,28 +176,29 @@ module Handrail
 
       def animal?(whole) = list(whole["extension"]).any? { |one| one["url"] == ANIMAL }
 
-      # by its address, and by type and id for what is relative to nothing
-      def keep(entry, number)
-        url = entry["fullUrl"].to_s
-        @numbers[url] = number unless url.empty?
-        id = text(entry["resource"]["id"]) or return
-        (@people["Patient/#{id}"] ||= []) << [url, number]
+      # a place of the body with its side
+      def structure(entry)
+        qualifiers = list(entry["resource"]["locationQualifier"])
+        sides = qualifiers.flat_map { |one| sides_in(list(one["coding"])) }.uniq
+        @sides.keep(entry, sides)
+        nil
       end
 
-      # The record number of whom a resource is about, or nil. A reference is read as R4 says: an
-      # address is looked for as it stands; what is relative belongs to the base of the entry that
-      # refers. Where that has no such base, type and id must be one patient's alone. Raises Unclear.
-      def whose(entry)
-        said = at(entry["resource"], "subject", "reference").to_s
-        return @numbers[said] if @numbers.key?(said)
+      def sides_in(codings) =
+        codings.filter_map { |one| SIDES[one["code"].to_s] if one["system"] == SNOMED }
 
-        base = RESTFUL.match(entry["fullUrl"].to_s)&.[](:base)
-        return @numbers["#{base}/#{said}"] if base
+      # The record number of whom a resource is about, or nil. Raises Unclear.
+      def whose(entry) = @numbers.meant(entry, at(entry["resource"], "subject", "reference").to_s)
 
-        meant = @people.fetch(said, [])
-        return meant.first&.last if meant.size < 2
-
-        raise FhirMeaning::Unclear, "It is of #{said}, and there are #{meant.size} of that name."
+      # the sides that a resource says: by codes beside its site, and by the places it refers to
+      def sides_of(entry, codings)
+        places =
+          list(entry["resource"]["extension"])
+            .select { |one| one["url"] == Fhir::BODY_SITE }
+            .flat_map do |one|
+              @sides.meant(entry, at(one, "valueReference", "reference").to_s) || []
+            end
+        (sides_in(codings) + places).uniq
       end
 
       def reading(place, entry)
@@ -192,14 +210,14 @@ module Handrail
           end
         unit = UNITS[at(whole, "valueQuantity", "code").to_s]
         unless site && unit && STANDS.include?(whole["status"])
-          @left += 1
+          @left << "Observation"
           return
         end
 
         number = whose(entry) or return fault(place, "It is of a patient who is not in the bundle.")
         day = text(whole["effectiveDateTime"])&.slice(/\A\d{4}-\d\d-\d\d/) or
           return fault(place, "It does not say on which day it was read.")
-        sides = codings.filter_map { |one| SIDES[one["code"].to_s] if one["system"] == SNOMED }.uniq
+        sides = sides_of(entry, codings)
         value = at(whole, "valueQuantity", "value")
         why = FhirMeaning.of_observation(whole) || unreadable(value, sides)
         return fault(place, why) if why
@@ -214,26 +232,30 @@ module Handrail
       end
 
       def row(number, day, site, side, value, unit, whole)
-        posture =
-          list(at(whole, "method", "coding"))
-            .find { |one| one["system"] == Fhir::SYSTEM }
-            &.then { |one| one["code"].to_s.split("-").first }
+        posture, tension = how(whole)
         {
           "record_number" => number,
           "date" => day,
           "site" => site["code"],
           "side" => side,
           "posture" => posture,
+          "tension" => tension,
           "value" => value.to_d.to_s("F").delete_suffix(".0"),
           "unit" => unit
         }.compact
+      end
+
+      # posture and pull of the tape, each nil where it is not said
+      def how(whole)
+        coding = list(at(whole, "method", "coding")).find { |one| one["system"] == Fhir::SYSTEM }
+        coding.to_h["code"].to_s.split("-", 2).map { |one| one unless one.empty? }
       end
 
       def order(entry)
         whole = entry["resource"]
         number = whose(entry)
         unless number && FhirMeaning.standing?(whole)
-          @left += 1
+          @left << "ServiceRequest"
           return
         end
         coding = list(at(whole, "code", "coding")).find { |one| one["system"] == Fhir::SYSTEM }

@@ -59,12 +59,14 @@ module Handrail
           order["intent"] == "order" && ORDERED.include?(order["status"]) &&
             order["doNotPerform"] != true
 
-        # The identifier that is the record's number: the one of type MR, else the official or usual
-        # one, else the only one. nil where there is none. Raises Unclear.
+        # The identifier that is the record's number: the one of the system that the clinic has chosen, else of type
+        # MR, else the official or usual one, else the only one. nil where there is none. Raises Unclear.
         #
-        # identifiers - Hashes
-        def record_number(identifiers, today)
+        # identifiers - Hashes; system - its address, or nil
+        def record_number(identifiers, today, system = nil)
           standing = identifiers.select { |one| one["value"].is_a?(String) && now?(one, today) }
+          chosen = standing.select { |one| system && one["system"] == system }
+          standing = chosen if chosen.any?
           records, others = standing.partition { |one| medical_record?(one) }
           named = others.select { |one| PREFERRED.include?(one["use"]) }
           first = [records, named, others].find(&:any?) or return

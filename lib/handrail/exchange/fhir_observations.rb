@@ -15,39 +15,75 @@ module Handrail
 
       private
 
+      # who read it; what came from paper was typed by somebody else
+      def by_whom(visit, row)
+        who = row[:read_by] || row[:by]
+        practitioner(who, visit.name_of(who))
+      end
+
+      # Where the row has a version, who wrote it is told by the entry of that version (Provenance).
       def observation(visit, id, row, **fields)
+        made =
+          observed(
+            id,
+            status: row[:corrects_id] ? "corrected" : "final",
+            effectiveDateTime: instant(row[:read_at] || row[:at]),
+            performer: [by_whom(visit, row)],
+            partOf: [reference("Procedure", "fitting-#{visit.id}")],
+            **fields
+          )
+        @written[[visit.id, row[:version]]] << made
+        made
+      end
+
+      def observed(id, **fields)
         add(
           "Observation",
           id,
-          status: "final",
           category: [{ "coding" => [{ "system" => CATEGORY, "code" => "exam" }] }],
           subject: whom,
-          effectiveDateTime: instant(row[:at]),
-          performer: [practitioner(row[:by], visit.name_of(row[:by]))],
-          partOf: [reference("Procedure", "fitting-#{visit.id}")],
           **fields
         )
+      end
+
+      # a reading from before: of a day, and of nobody who is known here
+      def earlier(row)
+        observed(
+          "earlier-#{row[:id]}",
+          status: "final",
+          effectiveDateTime: row[:read_on].iso8601,
+          **length(row)
+        )
+      end
+
+      # what was read, where and how
+      def length(row)
+        site = Anatomy::Vocabulary.default[row[:site]]
+        {
+          code: own("length", "Girth or length"),
+          **placed(row[:side], own(row[:site], site&.name || row[:site])),
+          method: method_of(row),
+          valueQuantity: quantity(row[:value_mm], "mm"),
+          note: [{ "text" => "Read as #{row[:typed]} #{row[:unit]}" }]
+        }
       end
 
       def quantity(value, unit, code = unit)
         { "value" => value.to_f.round(4), "unit" => unit, "system" => UCUM, "code" => code }
       end
 
+      # posture and pull of the tape as one code: standing-snug, or what of it is known
+      def method_of(row)
+        posture, tension = row.values_at(:posture, :tension)
+        return unless posture || tension
+
+        words = [posture, tension && "tape #{tension}"].compact.join(", ")
+        own([posture, tension && "-#{tension}"].join, words)
+      end
+
       def readings(visit)
         visit.usable_readings.each do |row|
-          site = Anatomy::Vocabulary.default[row[:site]]
-          place = own(row[:site], site&.name || row[:site])
-          observation(
-            visit,
-            "reading-#{row[:id]}",
-            row,
-            code: own("length", "Girth or length"),
-            bodySite: row[:side] ? sided(row[:side], place) : place,
-            method:
-              own("#{row[:posture]}-#{row[:tension]}", "#{row[:posture]}, tape #{row[:tension]}"),
-            valueQuantity: quantity(row[:value_mm], "mm"),
-            note: [{ "text" => "Read as #{row[:typed]} #{row[:unit]}" }]
-          )
+          observation(visit, "reading-#{row[:id]}", row, **length(row))
         end
       end
 
@@ -100,7 +136,7 @@ module Handrail
               "volume-#{visit.id}-#{state.side}",
               row,
               code: own("limb-volume", "Limb volume by truncated cones"),
-              bodySite: sided(state.side, own("limb", "limb")),
+              **placed(state.side, own("limb", "limb")),
               valueQuantity: quantity(state.volume.ml, "mL")
             )
           end

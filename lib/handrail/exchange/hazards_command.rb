@@ -5,6 +5,7 @@ module Handrail
     # `handrail hazards`: hazards of severity 3 and 4 that have too few controls in a family. Status 0 where there
     # is none, 1 where there is one, 2 where the file can not be read.
     class HazardsCommand < Command
+      MARKED = false
       COLUMNS = %w[hazard severity family controls finding].freeze
       NUMBERS = %w[severity].freeze
       NEEDED = [].freeze

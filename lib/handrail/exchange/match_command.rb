@@ -15,7 +15,7 @@ module Handrail
       MEMORY = 20_000
       USAGE =
         "handrail match --chart CHART.csv --readings READINGS.csv [--tie larger|smaller|nearest|primary] " \
-          "[--primary SITE] [--resolution '1 mm'] [--format csv|json]"
+          "[--primary SITE] [--resolution '1 mm'] #{MarksOptions::USAGE} [--format csv|json]".freeze
 
       # arguments - those after "match"; out, err - where to print. Returns the exit status: 0, or 2
       # for a fault in call or files.
@@ -29,32 +29,34 @@ module Handrail
         2
       end
 
+      # How it is called, as an OptionParser. given - where what is found goes
+      def self.parser(given)
+        OptionParser.new(USAGE) do |o|
+          o.on("--chart FILE", "size chart: #{ChartFile::COLUMNS.join(",")}") do |v|
+            given[:chart] = v
+          end
+          o.on("--readings FILE", "readings: #{ReadingsFile::COLUMNS.join(",")}") do |v|
+            given[:readings] = v
+          end
+          o.on(
+            "--tie RULE",
+            Sizing::TieRule::NAMES,
+            "between sizes take the #{Sizing::TieRule::NAMES.join(", ")}"
+          ) { |v| given[:tie] = v }
+          o.on("--primary SITE", "the site that decides, for --tie primary") do |v|
+            given[:primary] = v
+          end
+          o.on("--resolution LENGTH", "the tape's, for example 1 mm or 1/8 in") do |v|
+            given[:resolution] = v
+          end
+          MarksOptions.define(o, given)
+          o.on("--format FORMAT", %w[csv json], "csv (default) or json") { |v| given[:format] = v }
+        end
+      end
+
       def self.options(arguments)
         given = { tie: "larger", resolution: "1 mm", format: "csv" }
-        parser =
-          OptionParser.new(USAGE) do |o|
-            o.on("--chart FILE", "size chart: #{ChartFile::COLUMNS.join(",")}") do |v|
-              given[:chart] = v
-            end
-            o.on("--readings FILE", "readings: #{ReadingsFile::COLUMNS.join(",")}") do |v|
-              given[:readings] = v
-            end
-            o.on(
-              "--tie RULE",
-              Sizing::TieRule::NAMES,
-              "between sizes take the #{Sizing::TieRule::NAMES.join(", ")}"
-            ) { |v| given[:tie] = v }
-            o.on("--primary SITE", "the site that decides, for --tie primary") do |v|
-              given[:primary] = v
-            end
-            o.on("--resolution LENGTH", "the tape's, for example 1 mm or 1/8 in") do |v|
-              given[:resolution] = v
-            end
-            o.on("--format FORMAT", %w[csv json], "csv (default) or json") do |v|
-              given[:format] = v
-            end
-          end
-        rest = parser.parse(arguments)
+        rest = parser(given).parse(arguments)
         raise OptionParser::NeedlessArgument, rest.first if rest.any?
 
         %i[chart readings].each do |key|
@@ -68,8 +70,9 @@ module Handrail
         @rule = Sizing::TieRule.new(options[:tie], primary: options[:primary])
         @resolution = resolution(options[:resolution])
         @format = options[:format]
-        @chart = ChartFile.read(options[:chart])
-        @readings = ReadingsFile.new(options[:readings])
+        written = MarksOptions.of(options)
+        @chart = ChartFile.read(options[:chart], **written)
+        @readings = ReadingsFile.new(options[:readings], **written)
         known = @chart.sites
         return if options[:primary].nil? || known.include?(options[:primary])
 
@@ -153,11 +156,24 @@ module Handrail
           figure(match.margin, 1),
           figure(match.probability, 3),
           again.empty? ? nil : again,
-          [*questions(readings), Wording.remarks(match.remarks)].join(" ")
+          [*questions(readings), Wording.remarks(match.remarks), *misspelt(match, readings)].join(
+            " "
+          )
         ].freeze
       end
 
       def figure(number, digits) = number && format("%.#{digits}f", number.round(digits))
+
+      # where a reading is missing: sites that neither the chart nor the handbook has, with where they stand first
+      def misspelt(match, readings)
+        return [] unless match.verdict == :unusable
+
+        readings
+          .map(&:site)
+          .uniq
+          .reject { |site| @chart.sites.include?(site) || Anatomy::Vocabulary.default[site] }
+          .map { |site| "“#{site}” (line #{@readings.line_of(site)}) is no site of the chart." }
+      end
 
       # a known site's reading that no body would give is asked about first
       def questions(readings)

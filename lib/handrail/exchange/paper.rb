@@ -179,14 +179,16 @@ module Handrail
         pdf.move_down 6
       end
 
-      # svg - a drawing in mm, width_mm wide: set at its own size
-      def at_scale(svg, width_mm)
+      # svg - a drawing in mm, width_mm wide: set at its own size; height_mm - where it is known, so that it goes on a
+      # page of its own where it has no room; style - how its parts look
+      def at_scale(svg, width_mm, height_mm: nil, style: "")
         points = width_mm * 72 / 25.4
         if points > pdf.bounds.width
           raise Handrail::Error, "The drawing is wider than the paper: #{width_mm.round} mm."
         end
 
-        styled = svg.sub(/(<svg[^>]*>)/, '\\1<style>text { font-family: DejaVu; }</style>')
+        room(height_mm * 72 / 25.4) if height_mm
+        styled = svg.sub(/(<svg[^>]*>)/, "\\1<style>text { font-family: DejaVu; } #{style}</style>")
         pdf.svg(styled, width: points, position: :center, enable_web_requests: false)
         pdf.move_down 6
       end

@@ -28,12 +28,16 @@ module Handrail
       # written for the machine alone
       LEFT = %i[entries messages].freeze
 
-      # clinic; patient - its row; visits - Handrail::Visits of all fittings, oldest first; files -
-      # called with a SHA-256, gives the bytes or nil
-      def initialize(clinic, patient, visits, &files)
+      # clinic; patient - its row; visits - Handrail::Visits of all fittings, oldest first; earlier - rows of readings
+      # from before; cautions - rows of those that stand; brought - rows of records from elsewhere; files - called
+      # with a SHA-256, gives the bytes or nil
+      def initialize(clinic, patient, visits, earlier: [], cautions: [], brought: [], &files)
         @clinic = clinic
         @patient = patient
         @visits = visits
+        @earlier = earlier
+        @cautions = cautions
+        @brought = brought
         @files = files
       end
 
@@ -54,12 +58,14 @@ module Handrail
         {
           "patient.json" => JSON.pretty_generate(told),
           "readings.csv" => readings,
-          "fhir.json" => JSON.pretty_generate(Fhir.new(@clinic, @patient, @visits).bundle),
+          "fhir.json" =>
+            JSON.pretty_generate(Fhir.new(@clinic, @patient, @visits, earlier: @earlier).bundle),
           "visits.ics" => calendar,
           **kept(:papers, "papers", "pdf") { |row| row[:kind] },
           **kept(:photos, "photos", "jpg") do |row|
             row[:what][/[\p{L}\d ]+/].to_s.strip.tr(" ", "-")[0, 40]
-          end
+          end,
+          **brought_files
         }
       end
 
@@ -67,15 +73,33 @@ module Handrail
       def told
         {
           "format" => "handrail-patient",
-          "version" => 1,
+          "version" => 2,
           "clinic" => {
             "name" => @clinic.name,
             "place" => @clinic.place,
             "time_zone" => @clinic.time_zone
           },
           "patient" => who,
+          "cautions" => @cautions.map { |row| plain(row.slice(:text, :at)) },
+          "earlier" =>
+            @earlier.map do |row|
+              plain(
+                row.slice(
+                  :read_on,
+                  :site,
+                  :side,
+                  :posture,
+                  :tension,
+                  :typed,
+                  :unit,
+                  :value_mm
+                ).compact
+              )
+            end,
           "fittings" =>
-            @visits.group_by { |visit| visit.fitting.id }.values.map { |visits| fitting(visits) }
+            @visits.group_by { |visit| visit.fitting.id }.values.map { |visits| fitting(visits) },
+          # what was brought here from elsewhere goes on
+          "elsewhere" => @brought.map { |row| row[:told].to_h }
         }
       end
 
@@ -91,6 +115,9 @@ module Handrail
             :owner_name,
             :born_on,
             :phone,
+            :address,
+            :payer,
+            :referrer,
             :note,
             :language
           )
@@ -125,8 +152,32 @@ module Handrail
           **%w[planned_for opened_at closed_at due_from due_to].to_h do |name|
             [name, value(visit.row[name.to_sym])]
           end,
+          "story" =>
+            visit.events.map do |entry|
+              {
+                "at" => value(entry[:at]),
+                "by" => visit.name_of(entry[:by]),
+                "said" => entry[:said]
+              }
+            end,
           "written" => written.reject { |_, rows| rows.empty? }
         }
+      end
+
+      def brought_files
+        @brought
+          .flat_map { |row| row[:files].to_a }
+          .uniq { |file| file["sha256"] }
+          .filter_map do |file|
+            (bytes = @files.call(file["sha256"])) && [brought_name(file), bytes]
+          end
+          .to_h
+      end
+
+      # beside files of our own that may be called the same
+      def brought_name(file)
+        kind, name = file["name"].split("/", 2)
+        "#{kind}/elsewhere-#{file["sha256"][0, 8]}-#{name.sub(/\Aelsewhere-\h{8}-/, "")}"
       end
 
       # a row with names for numbers of people
@@ -159,6 +210,7 @@ module Handrail
       def readings
         CSV.generate(row_sep: "\r\n") do |out|
           out << COLUMNS
+          @earlier.each { |row| out << before(row) }
           @visits.each do |visit|
             visit.by_edition do
               usable = visit.usable_readings
@@ -176,6 +228,18 @@ module Handrail
           row[:value_mm].to_d.to_s("F"),
           visit.name_of(row[:by]),
           counts ? "yes" : "no"
+        ].map { |text| safe(text) }
+      end
+
+      # of nobody who is known here
+      def before(row)
+        [
+          @patient.record_number,
+          row[:read_on].iso8601,
+          *row.values_at(:site, :side, :posture, :tension, :typed, :unit),
+          row[:value_mm].to_d.to_s("F"),
+          nil,
+          "yes"
         ].map { |text| safe(text) }
       end
 
@@ -199,6 +263,7 @@ module Handrail
                 title: visit.title,
                 given_name: @patient.given_name,
                 family_name: @patient.family_name,
+                changed_at: visit.events.last&.fetch(:at),
                 gone: !visit.row.called_off_at.nil?
               }
             end

@@ -15,6 +15,8 @@ module Handrail
         note
       ].freeze
       MOST = 1000
+      # what the columns hold, see Interpretation
+      MEANT = { days: %w[born_on] }.freeze
       EXAMPLE = <<~CSV.freeze
         #{COLUMNS.join(",")}
         C 77,human,Wilma,Quarrel,,14 Mar 1961,12 34,
@@ -22,7 +24,8 @@ module Handrail
       CSV
 
       # Returns [[line, { column => text }], ...]. Raises CSVTable::Faulty.
-      def self.rows(path, name: nil) = CSVTable.new(path, COLUMNS, name: name).listed(MOST)
+      def self.rows(path, name: nil) =
+        CSVTable.new(path, COLUMNS, name: name, foreign: true).listed(MOST)
     end
   end
 end

@@ -10,7 +10,8 @@ module Handrail
       NUMBERS = %w[strap pressure target set_to].freeze
       NEEDED = %i[straps].freeze
       USAGE =
-        "handrail pressures --straps FILE.csv [--bottom 47.5] [--top 30] [--within 3] [--format csv|json]"
+        "handrail pressures --straps FILE.csv [--bottom 47.5] [--top 30] [--within 3] " \
+          "#{MarksOptions::USAGE} [--format csv|json]".freeze
       DEFAULTS = { bottom: "47.5", top: "30", within: "3" }.freeze
 
       def self.define(parser, given)
@@ -26,7 +27,7 @@ module Handrail
       def initialize(options)
         super
         @wanted = DEFAULTS.keys.to_h { |key| [key, mmhg(key, options[key])] }
-        @table = CSVTable.new(options[:straps], INPUT)
+        @table = table(options[:straps], INPUT, %w[pressure])
         @fields = Fields.new(@table)
       end
 

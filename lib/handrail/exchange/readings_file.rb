@@ -12,13 +12,19 @@ module Handrail
       # Rows that are read while somebody waits for a page; more go through the command line.
       MOST_HERE = 60_000
 
-      # most - rows at most, nil for any number
-      def initialize(path, name: nil, most: nil)
-        @table = CSVTable.new(path, COLUMNS, name: name)
+      # most - rows at most, nil for any number; written - how the file is written, see CSVTable
+      def initialize(path, name: nil, most: nil, **written)
+        @table = CSVTable.new(path, COLUMNS, name: name, figures: %w[value], **written)
         @most = most
         @lengths = {}
         @words = {}
+        @sites = {}
+        # in a table of another program a unit in the cell against its column's is asked about
+        @reads = written[:foreign] ? :of_cell : :parse
       end
+
+      # The line on which a site stood first, of what was read so far; nil for none.
+      def line_of(site) = @sites[site]
 
       # Yields [person, Measuring::Reading, line] for every row. Raises CSVTable::Faulty.
       def each
@@ -28,6 +34,7 @@ module Handrail
             @table.fault(line, "has no person. Give every reading the person it belongs to.")
           end
           @table.fault(line, "has no site. Name what was measured.") if site.empty?
+          @sites[word(site, site)] ||= line
           yield(
             person,
             Measuring::Reading[
@@ -89,7 +96,7 @@ module Handrail
 
       def length(value, unit, line)
         @lengths.clear if @lengths.size > MEMORY
-        @lengths[[value, unit]] ||= Quantity::Length.parse(value, unit: unit)
+        @lengths[[value, unit]] ||= Quantity::Length.public_send(@reads, value, unit: unit)
       rescue Quantity::Length::Unreadable => e
         @table.fault(line, "value: #{e.message}")
       end

@@ -9,6 +9,7 @@ module Handrail
     #
     # Status 0 where all events could be read, taken or not; 2 for a fault in call or files.
     class RehearseCommand < Command
+      MARKED = false
       COLUMNS = %w[n do key stage taken next blocked stop offered opened].freeze
       NUMBERS = %w[n].freeze
       NEEDED = %i[events].freeze

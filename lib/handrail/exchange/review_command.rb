@@ -7,6 +7,7 @@ module Handrail
     #
     # Status 0 where there is none, 1 where there is one, 2 where the file can not be read.
     class ReviewCommand < Command
+      MARKED = false
       COLUMNS = %w[law family place finding].freeze
       NUMBERS = [].freeze
       NEEDED = [].freeze

@@ -22,7 +22,8 @@ module Handrail
       NUMBERS = %w[n slope_mm_per_week low high].freeze
       NEEDED = %i[series].freeze
       USAGE =
-        "handrail trend --series FILE.csv [--lower V] [--upper V] [--unit U] [--format csv|json]"
+        "handrail trend --series FILE.csv [--lower V] [--upper V] [--unit U] " \
+          "#{MarksOptions::USAGE} [--format csv|json]".freeze
 
       def self.define(parser, given)
         parser.on("--series FILE", "readings: #{INPUT.join(",")}") { |v| given[:series] = v }
@@ -37,7 +38,7 @@ module Handrail
         super
         @edges =
           %i[lower upper].to_h { |key| [key, edge(key, options[key], options[:unit] || "mm")] }
-        @table = CSVTable.new(options[:series], INPUT)
+        @table = table(options[:series], INPUT, %w[value])
         @fields = Fields.new(@table)
       end
 

@@ -29,7 +29,7 @@ module Handrail
         change_percent
       ].freeze
       NEEDED = %i[girths].freeze
-      USAGE = "handrail volume --girths FILE.csv [--format csv|json]"
+      USAGE = "handrail volume --girths FILE.csv #{MarksOptions::USAGE} [--format csv|json]".freeze
       SIDES = %w[left right].freeze
       STEP = Quantity::Length.mm(1)
       private_constant :STEP
@@ -40,9 +40,11 @@ module Handrail
 
       def initialize(options)
         super
-        @table = CSVTable.new(options[:girths], INPUT)
+        @table = table(options[:girths], INPUT, %w[level girth])
         @fields = Fields.new(@table)
       end
+
+      def notes = @notes ||= []
 
       # Puts one row a person, date and side into `out`: persons by first appearance, then date,
       # then side.
@@ -70,6 +72,9 @@ module Handrail
 
       def row(person, date, side, volume, there, first)
         other = volume.like?(there) ? there : nil
+        if there && other.nil?
+          notes << "#{person}, #{date.iso8601}: #{side} and the other side were read at other levels; no excess."
+        end
         percent = volume.percent_more_than(other)
         [
           person,
@@ -99,6 +104,7 @@ module Handrail
                 )
               end
 
+              note_repeats(person, date, side, levels)
               [
                 [date, side],
                 Followup::LimbVolume.new(levels.transform_values { |girths| fold(girths) })
@@ -106,6 +112,15 @@ module Handrail
             end
           ]
         end
+      end
+
+      # several girths at one level are one reading that was repeated, and may have been two levels
+      def note_repeats(person, date, side, levels)
+        twice = levels.select { |_, girths| girths.size > 1 }.keys
+        return if twice.empty?
+
+        at = twice.map { |mm| "#{Quantity::Length.mm(mm).exact("mm")} mm" }.join(", ")
+        notes << "#{person}, #{date.iso8601}, #{side}: more than one girth at #{at}; taken as one reading, repeated."
       end
 
       def fold(girths)

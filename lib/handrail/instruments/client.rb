@@ -26,15 +26,18 @@ module Handrail
             Wire.reading(line(socket), @kind, name)
           end
         raise Silent, none unless reading
-        return reading if within.nil? || reading.age <= within
+        raise Silent, too_old(reading) unless within.nil? || reading.age <= within
 
-        raise Silent, too_old(reading)
+        told = Instruments.presses.seen(*reading.press)
+        raise Silent, clock_off if told == :clock_off
+
+        reading.with(restarted: told == :restarted)
       end
 
       # Tells the device that a message is kept; one that is lost by now is told nothing.
       def acknowledge(message)
         talk do |socket, _|
-          say(socket, "ACK #{message[/\d+\z/]}")
+          say(socket, "ACK #{message[/:(\d+)/, 1]}")
           line(socket)
         end
       rescue Silent
@@ -61,6 +64,10 @@ module Handrail
       private
 
       def none = "Nothing was sent from the #{@kind} yet. Press its button, then ask again."
+
+      def clock_off =
+        "The #{@kind} says of one press two different moments: its clock is off, or it was switched off between. " \
+          "Nothing was taken. Read again, press its button, then ask again."
 
       def too_old(reading)
         "What waits in the #{@kind} (#{reading.value} #{reading.unit}) was read before this page was " \

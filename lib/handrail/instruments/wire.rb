@@ -21,9 +21,9 @@ module Handrail
       HELLO = /\AHELLO (?<kind>tape|sensor) (?<name>[A-Za-z0-9-]{1,20})\z/
 
       class << self
-        # A Reading from a line, nil for NONE. name - of the device. Raises Silent for what is none
-        # of both.
-        def reading(line, kind, name)
+        # A Reading from a line, nil for NONE. name - of the device; now - seconds since 1970. Raises Silent for what
+        # is none of both.
+        def reading(line, kind, name, now: Time.now.to_i)
           return if line == "NONE"
 
           found = VALUE.match(line)
@@ -36,7 +36,7 @@ module Handrail
             kind: kind,
             value: found[:value],
             unit: found[:unit],
-            message: "#{name}:#{found[:number]}",
+            message: "#{name}:#{found[:number].to_i}@#{now - found[:age].to_i}",
             age: found[:age].to_i,
             battery: found[:battery]&.to_i
           ]

@@ -102,12 +102,20 @@ module Handrail
       def shelf(product_id)
         @shelf ||=
           Store
-            .prepared(:on_shelf, clinic: clinic.id, ids: product_ids.join(",")) do
+            .prepared(
+              :on_shelf,
+              clinic: clinic.id,
+              ids: product_ids.join(","),
+              today: clinic.today
+            ) do
               Store.db[:stock_items]
                 .where(clinic_id: :$clinic, product_id: Store.among(:$ids))
                 .group(:product_id, :size, :side)
                 .select(:product_id, :size, :side)
-                .select_append { count.function.*.filter(state: "shelf").as(:count) }
+                .select_append do
+                  kept = Sequel.|({ use_by: nil }, Sequel[:use_by] >= Sequel.cast(:$today, Date))
+                  count.function.*.filter(Sequel.&({ state: "shelf" }, kept)).as(:count)
+                end
             end
             .group_by { |row| row[:product_id] }
         @shelf.fetch(product_id, [])

@@ -45,7 +45,8 @@ module Handrail
         end
 
         COLUMNS = <<~SQL
-          v.id, v.version, v.purpose, v.planned_room, s.title, p.given_name, p.family_name
+          v.id, v.version, v.purpose, v.planned_room, s.title, p.given_name, p.family_name,
+          (SELECT max(e.at) FROM entries e WHERE e.visit_id = v.id) AS changed_at
         SQL
         FROM = <<~SQL
           FROM visits v JOIN visit_summaries s ON s.visit_id = v.id JOIN patients p ON p.id = s.patient_id

@@ -18,6 +18,8 @@ module Handrail
         "warranty" => 1000,
         "closed_days" => 2000,
         "rooms" => 400,
+        "referrers" => 4000,
+        "identifier_system" => 300,
         **WORDS.to_h { |name| [name, 1000] }
       }.freeze
       DAYS = %w[mon tue wed thu fri sat sun].freeze
@@ -201,6 +203,9 @@ module Handrail
       # day - "mon" ... "sun"
       def hours(day) = Choices.minutes_of(text("hours_#{day}"))
       def any_hours? = values.keys.any? { |name| name.start_with?("hours_") }
+
+      # Who sends wearers here, as they are listed: name, and what else stands in the line.
+      def referrers = text("referrers").lines.map(&:strip).reject(&:empty?).uniq
 
       # Names of the rooms that visits are booked into, as they are listed.
       def rooms = text("rooms").lines.map(&:strip).reject(&:empty?).uniq

@@ -59,12 +59,12 @@ module Handrail
         Store.db.select(*sets)
       end
 
-      # Booked for today, by time.
+      # Booked for today, by time; those that are closed come last.
       def visits =
         own
           .where(Sequel[:planned_for] >= @from)
           .where(Sequel[:planned_for] < @to)
-          .order(:planned_for, :id)
+          .order(Sequel.~(closed_at: nil), :planned_for, :id)
 
       # Everything was done but to sign.
       def unsigned = begun.where(at_hand_over.exists)

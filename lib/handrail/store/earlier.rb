@@ -4,24 +4,30 @@ module Handrail
   module Store
     # Readings from before Handrail: read from rows, looked at, and shown beside what is read here.
     module Earlier
-      # faults - [[line, words], ...]; count - rows in all; people - how many wearers they are of
-      Looked = Value.new(:faults, :count, :people) { def sound? = faults.empty? }
+      # faults - [[line, words], ...]; count - rows in all; people - how many wearers they are of; shown - the rows as
+      # they will be kept, in words: [[line, { column => text }], ...]; left - rows that do not count
+      Looked = Value.new(:faults, :count, :people, :shown, :left) { def sound? = faults.empty? }
 
       # the most rows that are brought in at once
       MOST = 5000
+      # how a tape is pulled
+      TENSIONS = %w[resting snug firm hard].freeze
       # what tells two readings apart
-      KEY = %i[patient_id read_on site side posture typed].freeze
+      KEY = %i[patient_id read_on site side posture tension typed].freeze
 
       class << self
         # Holds every row against the wearers and the sites that are known. Keeps nothing.
         #
-        # rows - [[line, form], ...]: record_number, date, site, side, posture, value, unit.
+        # rows - [[line, form], ...]: record_number, date, site, side, posture, tension, value, unit; those that say of
+        # themselves that they do not count ("counts" is "no") are left out.
         def look(clinic, rows)
-          found, faults = read(clinic, rows)
+          found, faults = lined(clinic, rows, :fault)
           Looked[
             faults: faults,
-            count: rows.size,
-            people: found.map { |row| row[:patient_id] }.uniq.size
+            count: found.size,
+            people: found.map { |_, row| row[:patient_id] }.uniq.size,
+            shown: (faults.empty? ? shown(clinic, found) : []),
+            left: rows.size - found.size - faults.size
           ]
         end
 
@@ -29,29 +35,8 @@ module Handrail
         # already, or was before it in the file: :fault, or :pass for passing it over (a site that was
         # read twice alike on one day tells nothing more)
         def read(clinic, rows, again: :fault)
-          patients = patients(clinic, rows)
-          seen = {}
-          faults = []
-          found =
-            rows.filter_map do |line, form|
-              made = one(form, patients, clinic.today)
-              next (faults << [line, made]) && nil if made.is_a?(String)
-
-              key = made.values_at(*KEY)
-              if seen[key]
-                faults << [line, "says the same as line #{seen[key]}."] if again == :fault
-                next
-              end
-
-              seen[key] = line
-              made
-            end
-          there = here(clinic, found)
-          if again == :pass
-            return found.reject { |row| there.include?(row.values_at(*KEY)) }, faults
-          end
-
-          [found, faults + (seen.keys & there).map { |key| [seen[key], "is here already."] }]
+          found, faults = lined(clinic, rows, again)
+          [found.map(&:last), faults]
         end
 
         # Keeps rows for the table. Returns their ids.
@@ -71,8 +56,17 @@ module Handrail
             list.all? { |row| row.is_a?(Array) && row[1].is_a?(Hash) && row[1].values.all?(String) }
         end
 
+        # Those that count.
+        def counting(rows) = rows.reject { |_, form| form["counts"].to_s.downcase == "no" }
+
         # A record number as numbers are compared: "C 77" and "c  77" are one.
         def key(number) = number.to_s.strip.gsub(/\s+/, " ").upcase
+
+        # All of a wearer's as rows, the oldest first.
+        def rows(clinic, patient)
+          own = Store.db[:earlier_readings].where(clinic_id: clinic.id, patient_id: patient.id)
+          own.order(:read_on, :id).all
+        end
 
         # A wearer's, by site and side, the newest first: [[Anatomy::Site, side, [row, ...]], ...].
         def of(clinic, patient)
@@ -90,13 +84,71 @@ module Handrail
 
         private
 
+        # the same, each row with its line
+        def lined(clinic, rows, again)
+          rows = counting(rows)
+          patients = patients(clinic, rows)
+          seen = {}
+          faults = []
+          found =
+            rows.filter_map do |line, form|
+              made = one(form, patients)
+              next (faults << [line, made]) && nil if made.is_a?(String)
+
+              key = made.values_at(*KEY)
+              if seen[key]
+                # a reading that was repeated alike tells nothing more, where the file says that it counts
+                told = again == :fault && !form.key?("counts")
+                faults << [line, "says the same as line #{seen[key]}."] if told
+                next
+              end
+
+              seen[key] = line
+              [line, made]
+            end
+          there = here(clinic, found.map(&:last))
+          if again == :pass
+            return found.reject { |_, row| there.include?(row.values_at(*KEY)) }, faults
+          end
+
+          [found, faults + (seen.keys & there).map { |key| [seen[key], "is here already."] }]
+        end
+
+        # found - [[line, row], ...]
+        def shown(clinic, found)
+          ids = found.map { |_, row| row[:patient_id] }.uniq
+          names = Patient.where(clinic_id: clinic.id, id: ids).as_hash(:id)
+          found.map { |line, row| [line, told(row, names.fetch(row[:patient_id]))] }
+        end
+
+        def told(row, patient)
+          {
+            "patient" => "#{patient.record_number}, #{patient.name}",
+            "day" => Quantity::Day.write(row[:read_on]),
+            "site" => Anatomy::Vocabulary.default[row[:site]].name,
+            "side" => row[:side],
+            "posture" => row[:posture],
+            "tension" => row[:tension],
+            "reading" => in_mm(row)
+          }.compact
+        end
+
+        def in_mm(row)
+          typed = "#{row[:typed]} #{row[:unit]}"
+          if row[:unit] == "mm"
+            typed
+          else
+            "#{typed} = #{Quantity::Length.mm(row[:value_mm].to_r).exact("mm")} mm"
+          end
+        end
+
         def patients(clinic, rows)
           numbers = rows.map { |_, form| key(form["record_number"]) }.uniq
           Patient.where(clinic_id: clinic.id, record_key: numbers).as_hash(:record_key)
         end
 
         # a row for the table, or what is wrong with it
-        def one(form, patients, today)
+        def one(form, patients)
           patient = patients[key(form["record_number"])] or
             return(
               "There is no patient with the number “#{form["record_number"]}”. Bring the patients in first."
@@ -106,7 +158,7 @@ module Handrail
           side = side_of(form, site)
           return side[:fault] if side.is_a?(Hash)
 
-          day = day_of(form, patient, today)
+          day = day_of(form, patient)
           return day if day.is_a?(String)
 
           measured(form, site, patient).then do |made|
@@ -126,9 +178,12 @@ module Handrail
           side.empty? ? nil : side
         end
 
-        def day_of(form, patient, today)
+        # written elsewhere, perhaps on a clock ahead of ours
+        def day_of(form, patient)
           day = Quantity::Day.read(form["date"].to_s)
-          return "#{Quantity::Day.write(day)} has not come yet." if day > today
+          if day > Quantity::Day.newest(Store.now)
+            return "#{Quantity::Day.write(day)} has not come yet."
+          end
           return "#{Quantity::Day.write(day)} is before they were born." if day < patient.born_on
 
           day
@@ -142,9 +197,16 @@ module Handrail
             return "#{site.name} is read #{site.postures.join(" or ")}, not “#{posture}”."
           end
 
+          tension = form["tension"]&.downcase
+          if tension && !TENSIONS.include?(tension)
+            return(
+              "“#{form["tension"]}” is no pull of the tape. Write #{TENSIONS.join(", ")}, or leave it empty."
+            )
+          end
+
           unit = Quantity::Length.unit(form["unit"].to_s) or
             return "“#{form["unit"]}” is no unit. Write mm, cm or in."
-          length = Quantity::Length.parse(form["value"].to_s, unit: unit)
+          length = Quantity::Length.of_cell(form["value"].to_s, unit: unit)
           unlikely =
             Measuring::Plausibility.judge(
               site,
@@ -159,7 +221,13 @@ module Handrail
             )
           end
 
-          { posture: posture, typed: form["value"], unit: unit, value_mm: Store.numeric(length.mm) }
+          {
+            posture: posture,
+            tension: tension,
+            typed: form["value"],
+            unit: unit,
+            value_mm: Store.numeric(length.mm)
+          }
         rescue Quantity::Length::Unreadable => e
           e.message
         end

@@ -31,7 +31,8 @@ module Handrail
             item =
               items
                 .where(size: size, state: "shelf", side: ["", side.to_s].uniq)
-                .order(:received_at, :id)
+                .where(Shelf.in_time(visit.clinic))
+                .order(Sequel.asc(:use_by, nulls: :last), :received_at, :id)
                 .for_update
                 .skip_locked
                 .first

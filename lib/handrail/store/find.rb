@@ -32,8 +32,19 @@ module Handrail
           exact.any? || from.positive? ? exact : nearly(clinic, text)
         end
 
-        # The same without those whose names are only nearly so.
+        # Who has that record number, however it is spaced and the whole of it; nil where nobody has.
+        def numbered(clinic, text)
+          tight = text.to_s.scrub("").upcase.gsub(/[^[:alnum:]]/, "")
+          return unless tight.match?(/\d/)
+
+          Patient.first(clinic_id: clinic.id, record_tight: tight, joined_into_id: nil)
+        end
+
+        # The same without those whose names are only nearly so. A whole record number is one person's.
         def exactly(clinic, text, limit: 40, from: 0)
+          one = numbered(clinic, text) if from.zero?
+          return [one] if one
+
           found = all_of(clinic, text, limit: limit, from: from)
           found.any? || from.positive? ? found : by_serial(clinic, text)
         end

@@ -5,7 +5,8 @@ module Handrail
     # What a clinic has booked, and where it has room for more.
     class Planning
       # A booked visit as a week shows it. id, version, purpose; from, to - Times; who - account id or nil;
-      # room; name of the wearer; title - the device in words; family - its key; patient_id; closed
+      # room; name of the wearer; title - the device in words; family - its key; patient_id; closed;
+      # newcomer - true of a first appointment without an order: its id is "first:" and a number then
       Booked =
         Value.new(
           :id,
@@ -19,7 +20,8 @@ module Handrail
           :title,
           :family,
           :patient_id,
-          :closed
+          :closed,
+          :newcomer
         )
 
       # how far ahead a free time is looked for, in days
@@ -42,16 +44,24 @@ module Handrail
       # Who may be booked: open accounts that do clinical work, by name.
       def people
         @people ||=
-          Account
-            .where(clinic_id: @clinic.id, status_id: 2, role: %w[fitter senior])
-            .order(:name)
-            .all
+          Store.prepared(:people_of_clinic, clinic: @clinic.id) do
+            Account.where(clinic_id: :$clinic, status_id: 2, role: %w[fitter senior]).order(:name)
+          end
       end
 
       # Visits that are booked on some days, as Booked, by time. days - a Range of Dates
       def booked(days)
         from = @clinic.midnight(days.first)
         to = @clinic.midnight(days.last + 1)
+        (visits_booked(from, to) + newcomers(from, to)).sort_by { |one| [one.from, one.id.to_s] }
+      end
+
+      # Lets nobody else book on that day until this transaction ends: a visit and a first appointment lie in two
+      # tables, which the database does not hold against each other.
+      def one_at_a_time(day) =
+        Store.db.get(Sequel.function(:pg_advisory_xact_lock, @clinic.id, day.jd))
+
+      def visits_booked(from, to)
         Store.db[BOOKED, @clinic.id, from, to].map do |row|
           Booked[
             **row.slice(:id, :version, :purpose, :title, :family, :patient_id),
@@ -60,10 +70,33 @@ module Handrail
             who: row[:planned_with],
             room: row[:planned_room],
             name: [row[:given_name], row[:family_name]].compact.join(" "),
-            closed: !row[:closed_at].nil?
+            closed: !row[:closed_at].nil?,
+            newcomer: false
           ]
         end
       end
+
+      def newcomers(from, to)
+        Newcomers
+          .between(@clinic, from, to)
+          .map do |row|
+            Booked[
+              **row.slice(:version, :patient_id),
+              id: "first:#{row[:id]}",
+              purpose: "first",
+              title: row[:what],
+              family: nil,
+              from: row[:planned_for],
+              to: row[:planned_to],
+              who: row[:planned_with],
+              room: row[:planned_room],
+              name: [row[:given_name], row[:family_name]].compact.join(" "),
+              closed: false,
+              newcomer: true
+            ]
+          end
+      end
+      private :visits_booked, :newcomers
 
       BOOKED = <<~SQL
         SELECT v.id, v.version, v.purpose, v.planned_for, v.planned_to, v.planned_with, v.planned_room, v.closed_at,

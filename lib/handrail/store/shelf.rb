@@ -42,6 +42,12 @@ module Handrail
           .sort_by { |line| [line.product.full_name, order(line, clinic), line.side] }
       end
 
+      # What may still be given out: pieces whose day has not passed, or that have none.
+      def self.in_time(clinic)
+        day = Sequel[:stock_items][:use_by]
+        Sequel.|({ day => nil }, day >= clinic.today)
+      end
+
       def self.order(line, clinic) = line.product.size_names(clinic.today).index(line.size) || 99
       private_class_method :order
 
@@ -49,6 +55,7 @@ module Handrail
       def self.counts(clinic)
         Store.db[:stock_items]
           .where(clinic_id: clinic.id, state: "shelf")
+          .where(in_time(clinic))
           .group_and_count(:product_id)
           .as_hash(:product_id, :count)
       end

@@ -46,6 +46,9 @@ module Handrail
         taken.select { |pin| @batch.number(pin.visit_id) <= number }.map(&:version).max || 0
       end
 
+      # Cautions of the wearer that stand whatever is ordered, as Hashes of Strings.
+      def standing = patient.standing
+
       # Open stops of the wearer's other fittings, as Hashes of Strings.
       def stops_elsewhere = patient.stops_open.reject { |row| row["fitting_id"] == fitting.id }
 
@@ -68,13 +71,19 @@ module Handrail
       # device: rows, the oldest first.
       def readings_beside
         @readings_beside ||=
-          Store.db[
-            BESIDE,
-            clinic.id,
-            patient.id,
-            fitting.id,
-            clinic.midnight(clinic.today)
-          ].map { |row| VisitRows.plain(row) }
+          begin
+            who = {
+              clinic: clinic.id,
+              patient: patient.id,
+              own: fitting.id,
+              since: clinic.midnight(clinic.today)
+            }
+            found =
+              Store.prepared(:readings_beside, **who) do
+                Store.db[BESIDE, *who.keys.map { |name| :"$#{name}" }]
+              end
+            found.map { |row| VisitRows.plain(row) }
+          end
       end
 
       BESIDE = <<~SQL
@@ -87,6 +96,47 @@ module Handrail
         ORDER BY r.at, r.id
       SQL
       private_constant :BESIDE
+
+      # Identity and cautions as they were asked last within these two hours for another device of the wearer: a row
+      # with :family and :title of that device; nil where they were not, or something stopped there.
+      def asked_beside
+        return @asked_beside if defined?(@asked_beside)
+
+        row = Store.db[ASKED, clinic.id, patient.id, fitting.id, Store.now - ONE_SITTING].first
+        @asked_beside = row && VisitRows.plain(row)
+      end
+
+      # The wearer's other visits that have begun today and are not closed, as rows of visit_id, stage and title.
+      def here_beside =
+        Store.db[
+          HERE,
+          {
+            clinic: clinic.id,
+            patient: patient.id,
+            own: fitting.id,
+            day: clinic.midnight(clinic.today),
+            end: clinic.midnight(clinic.today + 1)
+          }
+        ].all
+
+      # what is asked at one sitting is asked once, in seconds
+      ONE_SITTING = 2 * 3600
+      ASKED = <<~SQL
+        SELECT q.id, q.at, q.by, q.identity, q.stops, q.care, q.note, q.rests_on, s.title, o.family
+        FROM fittings f JOIN visits v ON v.fitting_id = f.id JOIN safety_questions q ON q.visit_id = v.id
+        JOIN visit_summaries s ON s.visit_id = v.id JOIN prescriptions o ON o.id = f.prescription_id
+        WHERE f.clinic_id = ? AND f.patient_id = ? AND f.id <> ? AND q.at >= ?
+        ORDER BY q.at DESC, q.id DESC LIMIT 1
+      SQL
+      HERE = <<~SQL
+        SELECT v.id AS visit_id, s.title, s.stage
+        FROM fittings f JOIN visits v ON v.fitting_id = f.id JOIN visit_summaries s ON s.visit_id = v.id
+        WHERE f.clinic_id = :clinic AND f.patient_id = :patient AND f.id <> :own AND v.closed_at IS NULL AND f.ended_at IS NULL
+          AND v.called_off_at IS NULL AND (v.opened_at >= :day OR (v.planned_for >= :day AND v.planned_for < :end)
+            OR (v.purpose = 'first' AND v.opened_at IS NULL AND v.planned_for IS NULL))
+        ORDER BY v.id LIMIT 4
+      SQL
+      private_constant :ONE_SITTING, :ASKED, :HERE
 
       # What ended a problem of a family at this clinic: remedy key => [ended, tries].
       def what_worked(family, problem) = Projectors::RemedyTries.of(clinic, family, problem)

@@ -44,8 +44,18 @@ module Handrail
       # table => its columns of exact numbers
       DECIMALS = Memory.new(100)
       private_constant :DECIMALS
-      DATES = %i[due_on renewed_on].freeze
-      TIMES = %i[at made_at struck_at answered_at ended_at rings_at planned_for planned_to].freeze
+      DATES = %i[due_on renewed_on made_on use_by].freeze
+      TIMES = %i[
+        at
+        read_at
+        made_at
+        struck_at
+        answered_at
+        ended_at
+        rings_at
+        planned_for
+        planned_to
+      ].freeze
 
       class << self
         # Returns visit id => { table => rows, oldest first }, frozen. A row is a Hash with Symbols

@@ -23,7 +23,7 @@ module Handrail
     class WholeClinic
       FORMAT = "handrail-clinic"
       # of signing in, and what only this installation can use
-      LEFT = %i[account_links browser_keys calendar_keys set_up_links].freeze
+      LEFT = %i[account_links browser_keys calendar_keys set_up_links waiting_files].freeze
       # rows sent to the database at once, and the most bytes of them
       SLICE = 200
       # the largest file that is read
@@ -36,9 +36,10 @@ module Handrail
       class << self
         # Writes a clinic to a file that is there whole or not at all. Returns table => rows.
         def out(clinic, path)
-          aside = "#{path}.part"
+          # a name that nobody else gives a file
+          aside = File.join(File.dirname(path), ".#{File.basename(path)}.handrail-out")
           clear(aside)
-          counts = Outgoing.new(clinic).write(aside)
+          counts = Outgoing.new(clinic.id, Store.db).write(aside)
           File.rename(aside, path)
           counts
         ensure
@@ -48,6 +49,11 @@ module Handrail
         # Reads a clinic in, beside those that are here. Returns its Clinic. Raises Refused; then
         # nothing is kept.
         def in(path)
+          schema = Zip::File.open(path) { |zip| Incoming.new(zip).schema }
+          if schema < Store.schema_version
+            return OlderClinic.renewed(path, schema) { |fresh| self.in(fresh) }
+          end
+
           Zip::File.open(path) { |zip| Incoming.new(zip).read }
         rescue Zip::Error, Errno::ENOENT, Errno::EISDIR, Zlib::Error => e
           raise Refused, "#{File.basename(path)} can not be read as a clinic's file: #{e.message}."
@@ -84,7 +90,8 @@ module Handrail
         # what was left half written, also by one that was killed
         def clear(aside)
           folder, name = File.split(aside)
-          left = Dir.children(folder).select { |one| one.start_with?(name) }
+          # the archive's own working copy has a day, a process and letters of chance behind it
+          left = Dir.children(folder).grep(/\A#{Regexp.escape(name)}[\w-]*\z/)
           FileUtils.rm_f(left.map { |one| File.join(folder, one) })
         end
 
@@ -95,23 +102,25 @@ module Handrail
 
       # A clinic on its way out.
       class Outgoing
-        def initialize(clinic) = @clinic = clinic
+        # clinic - its number; db - the database that it is in, at today's schema
+        def initialize(clinic, db)
+          @clinic = clinic
+          @db = db
+        end
 
         # all tables as they stood at one moment
         def write(path)
-          Store
-            .db
-            .transaction(isolation: :repeatable, read_only: true) do
-              Zip::File.open(path, create: true) do |zip|
-                asides = WholeClinic.tables.to_h { |table| [table, aside(table)] }
-                asides.each { |table, (file, _)| zip.add("tables/#{table}.jsonl", file.path) }
-                zip.get_output_stream("clinic.json") do |out|
-                  out << JSON.pretty_generate(manifest(asides))
-                end
-                zip.commit
-                return asides.transform_values(&:last)
+          @db.transaction(isolation: :repeatable, read_only: true) do
+            Zip::File.open(path, create: true) do |zip|
+              asides = WholeClinic.tables.to_h { |table| [table, aside(table)] }
+              asides.each { |table, (file, _)| zip.add("tables/#{table}.jsonl", file.path) }
+              zip.get_output_stream("clinic.json") do |out|
+                out << JSON.pretty_generate(manifest(asides))
               end
+              zip.commit
+              return asides.transform_values(&:last)
             end
+          end
         end
 
         private
@@ -120,8 +129,7 @@ module Handrail
         def aside(table)
           file = Tempfile.new("handrail-table")
           count = 0
-          Store
-            .db
+          @db
             .fetch("SELECT row_to_json(t)::text AS row FROM (#{rows(table)}) t")
             .use_cursor
             .each do |row|
@@ -133,8 +141,8 @@ module Handrail
         end
 
         def rows(table)
-          Store.db[table]
-            .where((table == :clinics ? :id : :clinic_id) => @clinic.id)
+          @db[table]
+            .where((table == :clinics ? :id : :clinic_id) => @clinic)
             .select(*WholeClinic.columns(table))
             .order(*WholeClinic.key(table))
             .sql
@@ -144,7 +152,7 @@ module Handrail
           {
             format: FORMAT,
             schema: Store.schema_version,
-            clinic: @clinic.name,
+            clinic: @db[:clinics].where(id: @clinic).get(:name),
             made_at: Store.now.utc.iso8601,
             tables:
               asides.to_h do |table, (file, count)|
@@ -157,6 +165,12 @@ module Handrail
       # A clinic on its way in.
       class Incoming
         def initialize(zip) = @zip = zip
+
+        # The schema that the file was made at. Raises Refused for what is no clinic's file.
+        def schema
+          clinics!
+          manifest["schema"].is_a?(Integer) ? manifest["schema"] : 0
+        end
 
         def read
           look
@@ -194,7 +208,8 @@ module Handrail
           "product" => :products,
           "revision" => :chart_revisions,
           "item" => :stock_items,
-          "earlier" => :earlier_readings
+          "earlier" => :earlier_readings,
+          "record" => :brought_records
         }.freeze
         private_constant :SHIFT, :RESULTS
 
@@ -204,17 +219,21 @@ module Handrail
           raise Refused, "This is no clinic's file: it holds no clinic.json that can be read."
         end
 
-        # everything that can be known before anything is written
-        def look
-          unless manifest.is_a?(Hash) && manifest["format"] == FORMAT &&
-                   manifest["tables"].is_a?(Hash)
-            raise Refused, "This is no clinic's file of this program."
+        def clinics!
+          if manifest.is_a?(Hash) && manifest["format"] == FORMAT && manifest["tables"].is_a?(Hash)
+            return
           end
 
+          raise Refused, "This is no clinic's file of this program."
+        end
+
+        # everything that can be known before anything is written
+        def look
+          clinics!
           unless manifest["schema"] == Store.schema_version
             raise Refused,
-                  "The file was made at schema #{manifest["schema"]}, here it is #{Store.schema_version}. " \
-                    "Bring both programs up to date first."
+                  "The file was made at schema #{manifest["schema"]}, here it is #{Store.schema_version}: by a newer " \
+                    "program. Bring this one up to date first."
           end
 
           WholeClinic.tables.each { |table| sound!(table) }
@@ -289,6 +308,8 @@ module Handrail
           case [table, column]
           in [:entries, :result]
             "pg_temp.shift(#{own}, #{by(RESULTS)})"
+          in [:record_joins, :moved]
+            "pg_temp.shift(#{own}, #{by(Commands::JoinsRecords::MOVED.to_h { |name| [name.to_s, name] })})"
           in [:audit_entries, :row_id]
             "#{own} + CASE r.table_name #{by_table { |name| @steps[name].to_s }} ELSE 0 END"
           in [:audit_entries, :before | :after]

@@ -26,7 +26,8 @@ module Handrail
             first: first,
             timers: account.clinical? ? day.timers : [],
             slips: account.clinical? ? day.slips : [],
-            dues: account.clinical? ? day.dues : {}
+            dues: account.clinical? ? day.dues : {},
+            newcomers: Store::Newcomers.on_board(clinic)
           )
         erb :"board/day", locals: { page: page }
       end

@@ -88,6 +88,8 @@ module Handrail
       post "/:id/import" do
         senior!
         product = product!
+        next import_again(product) if params["raw"]
+
         file = upload or next import_refused(product, [NO_CHART_FILE])
         import(product, *file)
       end
@@ -147,7 +149,8 @@ module Handrail
         next coverage(product, fault: NO_READINGS_FILE) unless path
 
         people = []
-        file = Exchange::ReadingsFile.new(path, name: name, most: Exchange::ReadingsFile::MOST_HERE)
+        most = Exchange::ReadingsFile::MOST_HERE
+        file = Exchange::ReadingsFile.new(path, name: name, most: most, foreign: true)
         file.each_person(again: -> { people.clear }) { |_, readings| people << readings }
         coverage(product, people: people, named: name)
       rescue Exchange::CSVTable::Faulty => e
@@ -162,6 +165,8 @@ module Handrail
         clinical!
         write(Store::Commands::PutBackPiece, anchor: "#shelf")
       end
+
+      helpers TablesIn, ChartImport
 
       helpers do
         def product! = found(Store::Product.where(clinic_id: clinic.id, id: id).first)
@@ -207,48 +212,6 @@ module Handrail
 
         def editor(page)
           erb :"catalogue/chart", locals: { page: page }
-        end
-
-        def import(product, path, name)
-          scan, meta = scanned(path, name)
-          return import_refused(product, scan.faults) unless scan.usable?
-
-          revision = product.revision(today)
-          values = {
-            "dated" => Quantity::Day.write(today),
-            "primary_site" => meta["primary_site"] || revision&.primary_site,
-            "tie_rule" => meta["tie_rule"] || revision&.tie_rule || "larger"
-          }
-          after = Sizing::Chart.build(scan.rows)
-          before = revision && covered(revision.chart, revision.rule)
-          editor(
-            ChartPage.new(
-              product,
-              ChartDraft.of(scan.rows),
-              values,
-              source: name,
-              before: before,
-              after: covered(after, ChartPage.rule(values))
-            )
-          )
-        rescue Exchange::DataPackage::Faulty, Sizing::Chart::Faulty => e
-          import_refused(product, [e.message])
-        end
-
-        # [the scan of a chart's file, what a data package says of it]
-        def scanned(path, name)
-          unless name.match?(/\.(zip|json)\z/i)
-            return Exchange::ChartFile.scan(path, name: name), {}
-          end
-
-          Exchange::DataPackage.open(path, name: name) do |csv, descriptor|
-            [Exchange::ChartFile.scan(csv, name: name), descriptor["size_chart"] || {}]
-          end
-        end
-
-        def import_refused(product, faults)
-          status 422
-          product_page(product, import_faults: faults)
         end
 
         def covered(chart, rule)

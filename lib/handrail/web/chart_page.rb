@@ -41,6 +41,45 @@ module Handrail
         own + Array.new(SPARE) { [ChartDraft::BLANK, nil] }
       end
 
+      # What may stand in a column that is chosen: [[heading or nil, [[value, words], ...]], ...]; nil where it is
+      # typed. What stands there and is none of it stays, so that it is seen and said. texts - of the row
+      def choices(column, texts)
+        groups = column == "site" ? sites : plain(column)
+        return unless groups
+
+        now = texts[column].to_s
+        known = groups.flat_map { |_, options| options.map(&:first) }
+        now.empty? || known.include?(now) ? groups : [*groups, ["Not known", [[now, now]]]]
+      end
+
+      UNITS = %w[mm cm in].freeze
+
+      def plain(column)
+        names =
+          {
+            "unit" => UNITS,
+            "posture" => Anatomy::Vocabulary.default.flat_map(&:postures).uniq,
+            "tension" => Store::Commands::ReadingValues::TENSIONS
+          }[
+            column
+          ]
+        names && [[nil, names.zip(names)]]
+      end
+
+      # the family's own sites first, by their names
+      def sites
+        @sites ||=
+          begin
+            family = product.device_family
+            own = family.needs_for(family.config({}, product.options.to_h)).map(&:site).uniq
+            mine, others = Anatomy::Vocabulary.default.partition { |site| own.include?(site.key) }
+            [["Of this device", named(mine)], ["Others", named(others).sort_by(&:last)]]
+          end
+      end
+
+      def named(sites) = sites.map { |site| [site.key, site.name] }
+      private :plain, :sites, :named
+
       # The tie rule that a form names, or the usual one.
       def self.rule(form)
         primary =

@@ -21,7 +21,16 @@ module Handrail
 
       # lists - name => Store::Day::Cut; low - rows of what is low on the shelf; first -
       # Store::Day#first_steps; timers, slips, dues - of Store::Day.
-      def initialize(account, lists, low:, first: {}, timers: [], slips: [], dues: {})
+      def initialize(
+        account,
+        lists,
+        low:,
+        first: {},
+        timers: [],
+        slips: [],
+        dues: {},
+        newcomers: [[], []]
+      )
         @account = account
         @lists = lists
         @low = low
@@ -29,6 +38,7 @@ module Handrail
         @timers = timers
         @slips = slips
         @dues = dues
+        @newcomers = newcomers
       end
 
       # What a new clinic does first: [[path, words, done], ...]; nothing in one that has begun.
@@ -39,6 +49,19 @@ module Handrail
           [path, words, @first[key]] if who == :anyone || @account.senior?
         end
       end
+
+      # Rows of first appointments without an order: today's, and those of earlier days that are open still.
+      def newcomers = @newcomers.first
+      def newcomers_missed = @newcomers.last
+
+      # Whether their time has come, and nobody has noted that they are here.
+      def late?(line) =
+        expected?(line) && !here?(line) && !line.row.planned_for.nil? &&
+          line.row.planned_for < Store.now
+
+      # Visits that are open come first; those that are closed are folded away.
+      def open_lines = visits.lines.reject { |line| line.row.closed? }
+      def closed_lines = visits.lines.select { |line| line.row.closed? }
 
       def clinical? = @account.clinical?
 

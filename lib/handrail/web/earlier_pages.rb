@@ -7,12 +7,18 @@ module Handrail
     module EarlierPages
       # What these pages share.
       module Helpers
+        include TablesIn
+
+        # by which readings come, and can be taken back
+        BROUGHT = [Store::Commands::BringReadings, Store::Commands::BringBundle].freeze
+
+        # asked - a TablesIn::Sent of which something has to be chosen first, or nil
         # looked - a Store::Earlier::Looked, rows - what would be brought in, as JSON; nil before a file
         # was chosen
-        def earlier(looked: nil, rows: nil, faults: [])
+        def earlier(looked: nil, rows: nil, faults: [], asked: nil)
           before =
             Store.db[:entries]
-              .where(clinic_id: clinic.id, command: Store::Commands::BringReadings.key)
+              .where(clinic_id: clinic.id, command: BROUGHT.map(&:key))
               .reverse(:at)
               .limit(5)
               .all
@@ -21,6 +27,7 @@ module Handrail
                 looked: looked,
                 rows: rows,
                 faults: faults,
+                asked: asked,
                 before: before
               }
         end
@@ -33,7 +40,48 @@ module Handrail
         def refuse_bundle(*words)
           status 422
           faults = words.map { |one| [nil, one] }
-          erb :"patients/bundle", locals: { found: nil, rows: nil, faults: faults }
+          bundle_page(faults: faults)
+        end
+
+        # found - an Exchange::FhirIn::Found; record - an Exchange::WearerIn, or nil; waits - number of the file that
+        # waits for a yes, or nil
+        def bundle_page(found: nil, rows: nil, faults: [], record: nil, waits: nil)
+          erb :"patients/bundle",
+              locals: {
+                found: found,
+                rows: rows,
+                faults: faults,
+                record: record,
+                waits: waits
+              }
+        end
+
+        # rows with the names of their sites, and their days as they are written here
+        def readings_in_words(rows)
+          rows.map do |place, row|
+            site = Anatomy::Vocabulary.default[row["site"]]&.name || row["site"]
+            [
+              place,
+              row.merge(
+                "site" => site,
+                "date" => Quantity::Day.write(Quantity::Day.read(row["date"]))
+              )
+            ]
+          rescue Quantity::Day::Unreadable
+            [place, row]
+          end
+        end
+
+        # keeps nothing but the file itself, for its yes
+        def look_at_bundle(bytes, name)
+          system = Store::ClinicValues.more(clinic)["choices"].to_h["identifier_system"]
+          found = Exchange::FhirIn.read(bytes, today: today, system: system)
+          record = Exchange::WearerIn.read(bytes)
+          rows = JSON.generate("patients" => found.patients, "readings" => found.readings)
+          faults = found.faults + Store::Bundles.faults(clinic, account, rows, record)
+          waits = Store::WaitingFiles.put(account, name, bytes) if record && faults.empty?
+          status 422 if faults.any?
+          bundle_page(found: found, rows: rows, faults: faults, record: record, waits: waits)
         end
 
         # runs the command that the block makes; what is wrong is shown by line
@@ -58,27 +106,28 @@ module Handrail
       def self.bundles(app)
         app.get "/bundle" do
           clinical!
-          erb :"patients/bundle", locals: { found: nil, rows: nil, faults: [] }
+          bundle_page
         end
 
         app.post "/bundle" do
           clinical!
-          upload, = sent_file("file")
+          upload, name = sent_file("file")
           next refuse_bundle("Choose a file first.") unless upload
 
-          found =
-            Exchange::FhirIn.read(upload.read(Exchange::FhirIn::MOST_FILE + 1) || +"", today: today)
-          rows = JSON.generate("patients" => found.patients, "readings" => found.readings)
-          faults = found.faults + Store::Bundles.faults(clinic, account, rows)
-          status 422 if faults.any?
-          erb :"patients/bundle", locals: { found: found, rows: rows, faults: faults }
+          look_at_bundle(upload.read(Exchange::FhirIn::MOST_FILE + 1) || +"", name)
         rescue Exchange::FhirIn::Unreadable => e
           refuse_bundle(e.message)
         end
 
         app.post "/bundle/all" do
           clinical!
-          desk.run(Store::Commands::BringBundle.new(params))
+          bytes = Store::WaitingFiles.bytes(account, params["file"])
+          if params["file"] && bytes.nil?
+            next refuse_bundle("That file is not here any more. Choose it again.")
+          end
+
+          record = bytes && Exchange::WearerIn.read(bytes)
+          desk.run(Store::Commands::BringBundle.new(params, record: record))
           go("/patients/bundle")
         rescue Store::Faults => e
           refuse_bundle(*e.fields.values)
@@ -103,15 +152,15 @@ module Handrail
         # looks at a file, and keeps nothing
         app.post "/earlier" do
           clinical!
-          file, name = sent_file("file")
-          next refuse_earlier([[nil, "Choose a CSV file first."]]) unless file
+          sent = table_sent(Exchange::EarlierFile) or
+            next refuse_earlier([[nil, "Choose a CSV file first."]])
+          next refuse_earlier([[nil, "There is no row in the file."]]) if sent.listed.empty?
+          next refuse_earlier(sent.faults) if sent.faults.any?
+          next earlier(asked: sent) if sent.questions.any?
 
-          rows = Exchange::EarlierFile.rows(file.path, name: name)
-          next refuse_earlier([[nil, "There is no row in the file."]]) if rows.empty?
-
-          looked = Store::Earlier.look(clinic, rows)
+          looked = Store::Earlier.look(clinic, sent.rows)
           if looked.sound?
-            earlier(looked: looked, rows: JSON.generate(rows))
+            earlier(looked: looked, rows: JSON.generate(sent.rows))
           else
             refuse_earlier(looked.faults)
           end

@@ -67,10 +67,10 @@ module Handrail
              Sequel::DatabaseDisconnectError,
              Sequel::PoolTimeout => e
         report(env, e)
-        ErrorPages.page(503)
+        ErrorPages.page(503, id: RequestId.of(env))
       rescue StandardError, SystemStackError => e
         report(env, e)
-        ErrorPages.page(ErrorPages.full?(e) ? 507 : 500)
+        ErrorPages.page(ErrorPages.full?(e) ? 507 : 500, id: RequestId.of(env))
       end
 
       FULL = [Errno::ENOSPC, Errno::EDQUOT, PG::DiskFull].freeze
@@ -82,14 +82,16 @@ module Handrail
         !error.nil?
       end
 
-      # A whole response for a status. figures - what stands in its words.
-      def self.page(status, *figures)
+      # A whole response for a status. figures - what stands in its words; id - the request's name, see RequestId, by
+      # which whoever looks after it finds its line in the log.
+      def self.page(status, *figures, id: nil)
         title, happened, next_step = PAGES.fetch(status)
         happened = format(happened, *figures) if figures.any?
         body =
           template.render(
             Object.new,
             status: status,
+            id: id,
             title: title,
             happened: happened,
             next_step: next_step,
@@ -111,7 +113,7 @@ module Handrail
 
       def report(env, error)
         env["rack.errors"]&.puts(
-          "#{Time.now.utc.iso8601} #{env["REQUEST_METHOD"]} #{env["PATH_INFO"]}: " \
+          "#{Time.now.utc.iso8601} #{RequestId.of(env)} #{env["REQUEST_METHOD"]} #{env["PATH_INFO"]}: " \
             "#{error.class}: #{error.message.lines.first}",
           error.backtrace&.first(8)
         )

@@ -37,6 +37,13 @@ module Handrail
         end
       end
 
+      # The figure of the site being read, of one limb, whatever is ordered.
+      def alone
+        shown = @current ? Anatomy::Figure.fetch(@current.site.figure) : @visit.figure
+        made = drawing(shown, side_on(shown), spots: [])
+        DRAWN.remember(made.key) { made.to_s }
+      end
+
       # Another view of the body as it is, without readings: the leg from the front, the trunk.
       def of_view(key)
         shown = Anatomy::Figure.fetch(key)
@@ -241,12 +248,12 @@ module Handrail
         end
       end
 
-      # "about 33 to 39", where the other readings let expect something
+      # "33 to 39?", where the other readings let expect something
       def expected(item)
         found = @visit.forecast(item.site.key, item.side) or return
         low, high =
           [found.low, found.high].map { |mm| Quantity::Length.mm(mm.round).in(@tape.unit).round }
-        "about #{low} to #{high}"
+        "#{low} to #{high}?"
       end
 
       # the distance from the landmark, for the site being read on this side

@@ -14,7 +14,7 @@ module Handrail
         "x-content-type-options" => "nosniff",
         "referrer-policy" => "same-origin",
         "x-frame-options" => "DENY",
-        "permissions-policy" => "camera=(), microphone=(), geolocation=()",
+        "permissions-policy" => "camera=(self), microphone=(), geolocation=()",
         "cross-origin-opener-policy" => "same-origin"
       }.freeze
 

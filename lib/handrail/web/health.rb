@@ -2,13 +2,15 @@
 
 module Handrail
   module Web
-    # /health, for this machine alone: whether the server answers and the database with it.
+    # /health, for this machine alone: whether the server answers and the database with it. /ready: whether it may be
+    # sent people, which is only where the database answers and every migration has run; for whatever stands in front.
     class Health
       NEAR = %w[127.0.0.1 ::1].freeze
 
       def initialize(app) = @app = app
 
       def call(env)
+        return ready if env["PATH_INFO"] == "/ready"
         unless env["PATH_INFO"] == "/health" && NEAR.include?(Rack::Request.new(env).ip)
           return @app.call(env)
         end
@@ -20,6 +22,20 @@ module Handrail
         [200, { "content-type" => "application/json" }, [JSON.generate(state)]]
       rescue Sequel::Error
         [503, { "content-type" => "application/json" }, [JSON.generate({ database: "silent" })]]
+      end
+
+      private
+
+      # says yes or no, and nothing of the inside
+      def ready
+        good = Store.schema_version == Store.newest_schema
+        [
+          good ? 200 : 503,
+          { "content-type" => "text/plain", "cache-control" => "no-store" },
+          [good ? "ready\n" : "not ready\n"]
+        ]
+      rescue Sequel::Error
+        [503, { "content-type" => "text/plain", "cache-control" => "no-store" }, ["not ready\n"]]
       end
     end
   end

@@ -62,6 +62,7 @@ module Handrail
             all = (own + found.lines).reject(&:empty?).uniq.join("\n")
             settings_page(
               values.merge("choices" => values["choices"].to_h.merge("closed_days" => all)),
+              section: "hours",
               read: [
                 count(found.lines.size, "entry", "entries"),
                 (", #{found.left} at a time of day left out" if found.left.positive?)

@@ -76,13 +76,7 @@ module Handrail
 
       # Who prescribed here lately, for completing.
       def prescribers
-        Store::Prescription
-          .where(clinic_id: @clinic.id)
-          .reverse(:id)
-          .limit(200)
-          .select_map(:prescriber)
-          .uniq
-          .first(20)
+        Store::Referrers.of(@clinic)
       end
 
       # the product of this family that was ordered last

@@ -45,6 +45,16 @@ module Handrail
 
       attr_reader :count
 
+      # What stands of them whatever is ordered, and what did, see Store::Patient#standing.
+      def standing = @standing ||= @patient.standing
+
+      # Their open first appointment without an order, as a row; nil where there is none.
+      def newcomer = (@newcomer ||= [Store::Newcomers.of(@clinic, @patient.id).first]).first
+
+      # Somebody of the clinic, by their id.
+      def name_of(id) =
+        (@names ||= Store::Account.where(clinic_id: @clinic.id).as_hash(:id, :name))[id]
+
       def initialize(account, clinic, patient, all: false)
         @account = account
         @patient = patient
@@ -97,6 +107,9 @@ module Handrail
       def joined_into = @patient.joined_into_id && Store::Patient[@patient.joined_into_id]
       def joined_here =
         Store::Patient.where(clinic_id: @clinic.id, joined_into_id: @patient.id).order(:id).all
+
+      # Records from other clinics: see Store::Brought.of.
+      def brought = @brought ||= Store::Brought.of(@clinic, @patient)
 
       # Readings from before: see Store::Earlier.of.
       def earlier = @earlier ||= Store::Earlier.of(@clinic, @patient)

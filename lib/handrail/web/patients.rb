@@ -9,7 +9,11 @@ module Handrail
 
       # What was searched for is a name: it stands in no address, which a browser keeps.
       post "/find" do
-        session["sought"] = text("q").strip[0, 200]
+        words = text("q").strip[0, 200]
+        one = Store::Find.numbered(clinic, words)
+        next go("/patients/#{one.id}") if one
+
+        session["sought"] = words
         go("/patients/found")
       end
 
@@ -65,6 +69,9 @@ module Handrail
 
       register EarlierPages
       register RecordsOfOne
+      register FirstPages
+      register ElsewherePages
+      register WearerOut
 
       get("/bring") { bring }
 
@@ -76,13 +83,13 @@ module Handrail
 
       # looks at a file, and keeps nothing
       post "/bring" do
-        file, name = sent_file("file")
-        next refuse_bring([[nil, "Choose a CSV file first."]]) unless file
+        sent = table_sent(Exchange::PatientsFile) or
+          next refuse_bring([[nil, "Choose a CSV file first."]])
+        next bring(asked: sent) if sent.questions.any?
 
-        rows = Exchange::PatientsFile.rows(file.path, name: name)
-        looked = Store::Arrivals.look(clinic, account, rows)
+        looked = Store::Arrivals.look(clinic, account, sent.rows)
         if looked.sound?
-          bring(looked: looked, rows: JSON.generate(rows))
+          bring(looked: looked, rows: JSON.generate(sent.rows))
         else
           refuse_bring(looked.faults)
         end
@@ -112,25 +119,6 @@ module Handrail
         patient = patient!
         page = PatientPage.new(account, clinic, patient, all: params["all"] == "1")
         erb :"patients/page", locals: { patient: patient, page: page, faults: {} }
-      end
-
-      # what leaves the clinic: one wearer, for another program
-      post "/:id/export" do
-        leaves("fhir.json", "application/fhir+json") do |patient|
-          JSON.pretty_generate(Exchange::Fhir.new(clinic, patient, fitted(patient)).bundle)
-        end
-      end
-
-      # the same with everything: papers, photos, readings, calendar
-      post "/:id/bundle" do
-        leaves("zip", "application/zip") do |patient|
-          files = Store.db[:files].where(clinic_id: clinic.id)
-          Exchange::PatientBundle
-            .new(clinic, patient, fitted(patient)) do |sha256|
-              files.where(sha256: sha256).get(:bytes)
-            end
-            .to_zip
-        end
       end
 
       get "/:id/edit" do
@@ -176,33 +164,6 @@ module Handrail
       end
 
       helpers do
-        # all visits of a wearer's fittings, oldest first
-        def fitted(patient)
-          ids =
-            Store::Fitting
-              .where(clinic_id: clinic.id, patient_id: patient.id)
-              .order(:id)
-              .select_map(:id)
-          Store::Visits.of_fittings(clinic, ids).values.flatten
-        end
-
-        # Sends one wearer as a file, to who has shown lately that it is them.
-        def leaves(ending, type)
-          clinical!
-          patient = patient!
-          confirm!
-          made = yield patient
-          content_type type
-          headers "Content-Disposition" =>
-                    %(attachment; filename="handrail-#{patient.id}.#{ending}"),
-                  "Cache-Control" => "private, no-store"
-          made
-        rescue Store::Faults => e
-          status 422
-          page = PatientPage.new(account, clinic, patient, all: false)
-          erb :"patients/page", locals: { patient: patient, page: page, faults: e.fields }
-        end
-
         def patient! = found(Store::Patient.where(clinic_id: clinic.id, id: id).first)
 
         def form(patient, values, faults, changes: [])
@@ -229,8 +190,8 @@ module Handrail
         end
 
         # The page that brings in many. looked - an Arrivals::Looked; rows - as JSON, for the next
-        # step; faults - [[line, words], ...].
-        def bring(looked: nil, rows: nil, faults: [])
+        # step; faults - [[line, words], ...]; asked - a TablesIn::Sent of which something has to be chosen first.
+        def bring(looked: nil, rows: nil, faults: [], asked: nil)
           before =
             Store.db[:entries]
               .where(clinic_id: clinic.id, command: Store::Commands::BringPatients.key)
@@ -242,6 +203,7 @@ module Handrail
                 looked: looked,
                 rows: rows,
                 faults: faults,
+                asked: asked,
                 before: before
               }
         end

@@ -13,6 +13,7 @@ module Handrail
         "name" => "another name",
         "sessions_ended" => "sessions ended",
         "keys" => "other keys",
+        "ways" => "other ways of working",
         "codes_on" => "one-time codes on",
         "codes_off" => "one-time codes off",
         "codes_taken_off" => "one-time codes taken off"
@@ -29,6 +30,8 @@ module Handrail
       }.freeze
 
       register HoursPages
+      register Settings
+      helpers Settings::Helpers
 
       helpers do
         # link - [what it is for, address] of a link that was just made, shown this once
@@ -83,19 +86,6 @@ module Handrail
           return go("/people") unless command.token
 
           people_page(link: [words, "#{Address.of(request)}/join/#{command.token}"])
-        end
-
-        # stale - whether somebody else changed them while the page was open
-        # read - what was read in from a calendar and waits to be saved, in words
-        def settings_page(values, faults: {}, stale: false, read: nil)
-          erb :"people/settings",
-              locals: {
-                values: values,
-                read: read,
-                faults: faults,
-                stale: stale,
-                seen: Store::ClinicValues.digest(clinic)
-              }
         end
 
         def own_page(faults: {}, values: {}, calendar: nil)
@@ -163,30 +153,6 @@ module Handrail
         end
       end
 
-      get "/settings/?" do
-        senior!
-        settings_page(Store::ClinicValues.of(clinic).merge(Store::ClinicValues.more(clinic)))
-      end
-
-      post "/settings/?" do
-        senior!
-        desk.run(Store::Commands::ChangeSettings.new(params))
-        go("/settings")
-      rescue Store::Stale, Store::Faults, Store::Conflict => e
-        status e.is_a?(Store::Faults) ? 422 : 409
-        clinic.refresh
-        typed = {
-          "choices" => map("choices"),
-          "bedside_routine" => params["bedside_routine"] == "yes",
-          "codes_required" => params["codes_required"] == "yes"
-        }
-        settings_page(
-          Store::ClinicValues.read(params).merge(typed),
-          faults: e.is_a?(Store::Faults) ? e.fields : {},
-          stale: !e.is_a?(Store::Faults)
-        )
-      end
-
       get("/me/?") { own_page }
 
       # asked by a page before a list leaves it as a file
@@ -226,6 +192,12 @@ module Handrail
       rescue Store::Faults => e
         status 422
         own_page(faults: e.fields, values: { "keys" => map("keys") })
+      end
+
+      post "/me/ways" do
+        clinical!
+        Store::Ways.change(account, Array(params["ways"]).grep(String))
+        go("/me#ways-form")
       end
 
       # the address is shown this once

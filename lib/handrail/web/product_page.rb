@@ -7,11 +7,12 @@ module Handrail
       # the most pieces that are shown as held or worn
       HELD = 12
 
-      attr_reader :account, :product, :faults, :import_faults
+      attr_reader :account, :product, :faults, :import_faults, :import_asked
 
       # typed - what was sent and not taken; faults - field => what is wrong; import_faults - of a
-      # maker's file.
-      def initialize(account, product, typed: {}, faults: {}, import_faults: [])
+      # maker's file; import_asked - such a file, as TablesIn::Sent, of which something has to be chosen first.
+      def initialize(account, product, typed: {}, faults: {}, import_faults: [], import_asked: nil)
+        @import_asked = import_asked
         @account = account
         @product = product
         @typed = typed

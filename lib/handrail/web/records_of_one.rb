@@ -23,6 +23,14 @@ module Handrail
 
       def self.registered(app)
         app.helpers(Helpers)
+        app.post("/:id/cautions") do
+          clinical!
+          kept_of(Store::Commands::NoteCaution, "text")
+        end
+        app.post("/:id/cautions/:caution/end") do
+          clinical!
+          kept_of(Store::Commands::EndCaution, "why", { "caution" => text("caution") })
+        end
         app.post("/:id/rest") { kept_of(Store::Commands::RestPatient, "rest") }
         {
           "join" => Store::Commands::JoinRecords,

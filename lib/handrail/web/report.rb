@@ -9,6 +9,15 @@ module Handrail
     class Report < Base
       # counts below this are hidden in what leaves the clinic: who is one of two can be known
       LEAST = 5
+      # column => what of a line it counts
+      COUNTED = {
+        "fittings" => :fittings,
+        "sized" => :sized,
+        "first_size_right" => :first_right,
+        "changes" => :changes,
+        "rechecks" => :rechecks,
+        "overdue" => :overdue
+      }.freeze
 
       get "/" do
         clinical!
@@ -34,24 +43,21 @@ module Handrail
         # "7 of 9", or "–" of nothing
         def of(part, whole) = whole.zero? ? "–" : "#{part} of #{whole}"
 
+        # A count that is hidden is an empty field, so that a column of figures stays one; the last column names them.
         def csv(lines)
-          CSV.generate do |out|
-            out << %w[family fittings sized first_size_right changes rechecks overdue]
+          CSV.generate(row_sep: "\r\n") do |out|
+            out << ["family", *COUNTED.keys, "under_#{LEAST}"]
             lines.each do |line|
-              counts = [
-                line.fittings,
-                line.sized,
-                line.first_right,
-                line.changes,
-                line.rechecks,
-                line.overdue
+              counts = COUNTED.to_h { |column, member| [column, line.public_send(member)] }
+              hidden = counts.select { |_, count| count.positive? && count < LEAST }.keys
+              out << [
+                line.family.name,
+                *counts.map { |column, count| count unless hidden.include?(column) },
+                hidden.join(" ")
               ]
-              out << [line.family.name, *counts.map { |count| hidden_count(count) }]
             end
           end
         end
-
-        def hidden_count(count) = count.positive? && count < LEAST ? "<#{LEAST}" : count
       end
     end
   end

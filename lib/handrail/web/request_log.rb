@@ -2,7 +2,7 @@
 
 module Handrail
   module Web
-    # One JSON line a request, where HANDRAIL_LOG names a file, or "-" for standard output: when,
+    # One JSON line a request, where HANDRAIL_LOG names a file, or "-" for standard output: its name (RequestId), when,
     # how long, from where, which account by its number. No names, nothing typed: the path without
     # what was asked for.
     class RequestLog
@@ -31,6 +31,7 @@ module Handrail
         account = env["handrail.account"]
         @out.puts(
           JSON.generate(
+            id: RequestId.of(env),
             at: Time.now.utc.iso8601(3),
             method: request.request_method,
             path: request.path.sub(SECRET, '\1…').scrub("?")[0, 300],

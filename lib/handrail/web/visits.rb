@@ -71,6 +71,7 @@ module Handrail
         # Shows a page with what a device sent last in its field, or with why nothing came.
         def from_device(kind, page, visit)
           made = page.new(visit, account, params: params)
+          made.asked_device = kind
           begin
             device = Instruments.at(kind) or raise Instruments::Silent, "No #{kind} is set up here."
             device.zero if params["zero"]

@@ -11,6 +11,13 @@ module Handrail
       # What could not be had from a device, in words, or nil.
       attr_accessor :silent
 
+      # Which device was asked, see Instruments::KINDS, or nil.
+      attr_accessor :asked_device
+
+      # Whether this device answered, or was asked and is silent.
+      def of_device?(kind) = asked_device == kind
+      def sent_to?(kind) = of_device?(kind) && !sent.nil?
+
       # When this page was made, in seconds since 1970: what a device read before is not taken into it.
       def opened = Store.now.to_i
 
@@ -21,6 +28,11 @@ module Handrail
         return unless sent
 
         %w[mm kPa].include?(sent.unit) ? "#{sent.value} #{sent.unit}" : sent.value
+      end
+
+      # Where a check's value came from, see `origin`: the sensor's is no other device's.
+      def check_origin(item)
+        of_device?("sensor") || typed("check") == item.check.key ? origin : {}
       end
 
       # Hidden fields that say where the value came from: name => value.

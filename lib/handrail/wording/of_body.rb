@@ -4,6 +4,21 @@ module Handrail
   module Wording
     # What is said of lines and volumes of the body. Part of Wording.
     module OfBody
+      # What became of a line, for the wearer. before, after - Fitting::Alignments of one line
+      def line_change(before, after)
+        was, is = [before, after].map { |one| one.figures.values.first.abs }
+        less = (was - is).round(1)
+        return t("lines.as_before") if less.abs < LEAST_SEEN
+
+        t(
+          less.positive? ? "lines.straighter" : "lines.less_straight",
+          degrees: format("%g", less.abs)
+        )
+      end
+
+      # a change of an angle that a tapped point can be told apart by, in degrees: common practice, no source
+      LEAST_SEEN = 0.5
+
       # The volume of a limb at a visit. state - Visit::VolumeWork::State
       def volume(state, visit)
         first = visit.volumes.states.find { |one| one.side == state.side }
@@ -35,6 +50,30 @@ module Handrail
         said = figures.except(:unit).transform_values { |n| Kernel.format("%.1f", n.abs) }
         way = line_way(alignment.line.key, figures)
         t("lines.#{alignment.line.key}", **said, unit: figures[:unit], way: way, **tilts(figures))
+      end
+
+      # The one figure that is read off a line first, with its way: "2.5° inward", "11.2 mm inside".
+      def line_figure(alignment)
+        figures = alignment.figures
+        amount, unit =
+          alignment.line.key == "leg" ? figures.values_at(:offset, :unit) : [figures[:angle], "°"]
+        t(
+          "lines.figure",
+          amount: Kernel.format("%.1f", amount.abs),
+          unit: unit == "°" ? unit : " #{unit}",
+          way: line_way(alignment.line.key, figures)
+        )
+      end
+
+      # What was given of a limited correction. given - side, used, most, step, left
+      def given_steps(given)
+        key = given.left.positive? ? "lines.given" : "lines.given_all"
+        side = given.side ? "#{given.side.capitalize}: " : ""
+        said =
+          { used: given.used, most: given.most, step: given.step }.transform_values do |n|
+            plain(n.to_r)
+          end
+        t(key, side: side, left: given.left, **said)
       end
 
       # What the tilt of a heel would take, in steps. angle, step - degrees; heel - mm

@@ -5,6 +5,14 @@ module Handrail
     # What is said of readings beside one another, and of the sizes beside the chosen one. Part of
     # Wording.
     module OfReadings
+      # When and by whom a reading was read, that was typed in from paper. row - with :read_at and :read_by
+      def read_on_paper(row, visit)
+        local = visit.clinic.local(row[:read_at])
+        same = local.to_date == visit.clinic.local(row[:at]).to_date
+        at = local.strftime(same ? "%H:%M" : "%-d %b, %H:%M")
+        t("read_on_paper.said", at: at, who: visit.name_of(row[:read_by]))
+      end
+
       # Two readings that belong together. found - of a Measuring::Pairing
       def pairing(found)
         here, there = found.names

@@ -85,6 +85,16 @@ module Handrail
             .flat_map { |one| one.families.filter_map { |key| lack(one, Registry.fetch(key)) } }
         end
 
+        # Keys of a family's steps on which a hazard of severity 3 or 4 hangs: each is done and ticked for itself.
+        def steps_apart(family)
+          @grave ||= all.select { |one| one.severity >= 3 }.freeze
+          @grave
+            .select { |one| one.families.include?(family.key) }
+            .flat_map { |one| controls_in(one, family).select { |control| control.kind == :step } }
+            .flat_map(&:keys)
+            .uniq
+        end
+
         # The controls of a hazard that a family has.
         def controls_in(hazard, family)
           hazard.controls.select do |control|
@@ -97,11 +107,13 @@ module Handrail
         def hazard(raw, groups)
           Hazard[
             **raw.except("families", "controls").transform_keys(&:to_sym),
-            families: raw["families"].flat_map { |name| members(name, groups) }.uniq,
+            families: raw["families"].flat_map { |name| members(name, groups) }.uniq.freeze,
             controls:
-              raw["controls"].flat_map do |one|
-                one.map { |kind, keys| Control[kind: kind.to_sym, keys: Array(keys)] }
-              end
+              raw["controls"]
+                .flat_map do |one|
+                  one.map { |kind, keys| Control[kind: kind.to_sym, keys: Array(keys).freeze] }
+                end
+                .freeze
           ]
         end
 

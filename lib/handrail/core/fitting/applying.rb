@@ -26,6 +26,12 @@ module Handrail
         first if first && step.strap && !step.first && !done?(first)
       end
 
+      # Open steps, the next first, that may be ticked together: up to the first one that can not be
+      # undone, or is apart. apart - keys of steps that are ticked each on its own
+      def together(apart)
+        open.take_while { |step| !apart.include?(step.key) && step.for_good.nil? }
+      end
+
       # Steps that are passed over when a step is taken out of the family's order.
       def skipped(step)
         return [] unless step.strap

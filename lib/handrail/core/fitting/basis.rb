@@ -12,6 +12,7 @@ module Handrail
     # Facts are plain values that can be kept as JSON. What happened is told by the numbers of the
     # fitting's entries, never by ids, so that they mean the same wherever the fitting is read in.
     #
+    #   standing  cautions of the wearer that stand whatever is ordered: one more opens it, one less does not
     #   wearer    name, date of birth and species of who it is about
     #   pin       the entry that set the protocol, product and chart; 0 for the order's own
     #   size      the size that was chosen
@@ -23,7 +24,7 @@ module Handrail
     module Basis
       # kind of evidence => facts that it rests on
       RESTS_ON = {
-        safety_questions: %i[wearer pin],
+        safety_questions: %i[wearer pin standing],
         size_choices: %i[pin readings],
         steps_done: %i[pin size piece],
         check_results: %i[pin size piece settings],
@@ -73,6 +74,7 @@ module Handrail
             wearer = visit.patient
             [wearer.name, wearer.born_on.iso8601, wearer.species]
           end,
+          "standing" => ->(visit, _side, _place) { visit.standing },
           "pin" => ->(visit, _side, _place) { visit.pin_set_at },
           "size" => ->(visit, side, _place) do
             each(visit, side) { |own| visit.choice(own)&.fetch(:chosen) }
@@ -116,6 +118,8 @@ module Handrail
           if name == "settings" && was.is_a?(Hash)
             return was.all? { |place, typed| is[place] == typed }
           end
+
+          return (is - was.to_a).empty? if name == "standing"
 
           was == is
         end

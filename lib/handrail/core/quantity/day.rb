@@ -10,51 +10,74 @@ module Handrail
       class Unreadable < Handrail::Error
       end
 
-      MONTHS =
-        Date::ABBR_MONTHNAMES
-          .compact
-          .each_with_index
-          .to_h { |name, i| [name.downcase, i + 1] }
-          .freeze
+      # of which three letters or more are enough
+      MONTHS = Date::MONTHNAMES.compact.map(&:downcase).freeze
       EXAMPLE = "Write it like 14 Mar 1961, 14.3.1961 or 1961-03-14."
       FORMS = [
         /\A(?<year>\d{4})-(?<month>\d{1,2})-(?<day>\d{1,2})\z/,
         /\A(?<day>\d{1,2})\.\s?(?<month>\d{1,2})\.\s?(?<year>\d{4})\z/,
-        /\A(?<day>\d{1,2})\.?\s+(?<word>[[:alpha:]]{3})[[:alpha:]]*\.?,?\s+(?<year>\d{4})\z/
+        /\A(?<day>\d{1,2})\.?\s+(?<word>[[:alpha:]]{3,})\.?,?\s+(?<year>\d{4})\z/
       ].freeze
       SLASHES = %r{\A(?<first>\d{1,2})/(?<second>\d{1,2})/(?<year>\d{4})\z}
 
-      # Reads a day. With slashes day and month are told apart only where one is above 12. Returns a
-      # Date; raises Unreadable.
-      def self.read(text)
+      # Reads a day. With slashes day and month are told apart only where one is above 12, or by which of them
+      # stands first: :day or :month, where that is known. Returns a Date; raises Unreadable.
+      def self.read(text, first: nil)
         text = text.to_s.strip
         raise Unreadable, "No date was written. #{EXAMPLE}" if text.empty?
 
-        Date.new(*parts(text))
+        Date.new(*parts(text, first))
       rescue Date::Error
         raise Unreadable, "“#{text[0, 30]}” is no day of the calendar. #{EXAMPLE}"
       end
 
       def self.write(date) = date.strftime("%-d %b %Y")
 
+      # The newest day that has begun anywhere at an instant (the clocks furthest east are 14 hours ahead of UTC, by
+      # the tz database): what was written on another clock may be a day ahead of ours. now - a Time; a Date.
+      def self.newest(now) = (now.getutc + (14 * 3600)).to_date
+
+      # What a column of texts says of the order of day and month between slashes: [:day] or [:month] where one
+      # order serves all, both where none tells or they contradict one another; empty where none needs it.
+      def self.orders(texts)
+        found = texts.filter_map { |text| SLASHES.match(text.to_s.strip) }
+        pairs = found.map { |match| [match[:first].to_i, match[:second].to_i] }
+        return [] if pairs.none? { |one, other| open?(one, other) }
+
+        serving =
+          { day: 1, month: 0 }.select { |_, month| pairs.all? { |pair| pair[month] <= 12 } }.keys
+        serving.empty? ? %i[day month] : serving
+      end
+
+      # Whether two numbers may be day and month, or month and day.
+      def self.open?(one, other) = one <= 12 && other <= 12 && one != other
+      private_class_method :open?
+
       # [year, month, day]
-      def self.parts(text)
-        match = FORMS.filter_map { |form| form.match(text) }.first or return slashes(text)
+      def self.parts(text, first)
+        match = FORMS.filter_map { |form| form.match(text) }.first or return slashes(text, first)
         found = match.named_captures
-        month = found["word"] ? MONTHS.fetch(found["word"].downcase, 0) : found["month"].to_i
+        month = found["word"] ? month_of(found["word"].downcase) : found["month"].to_i
         [found["year"].to_i, month, found["day"].to_i]
       end
 
-      def self.slashes(text)
+      # another language's month begins like ours and is another one
+      def self.month_of(word)
+        word = "sep" if word == "sept"
+        (MONTHS.index { |name| name.start_with?(word) } || -1) + 1
+      end
+
+      def self.slashes(text, order)
         match = SLASHES.match(text) or
           raise Unreadable, "“#{text[0, 30]}” can not be read as a date. #{EXAMPLE}"
         first, second, year = match.captures.map(&:to_i)
         return year, second, first if first > 12
-        return year, first, second if second > 12 || first == second
+        return year, first, second if second > 12 || first == second || order == :month
+        return year, second, first if order == :day
 
         raise Unreadable, "“#{text}” can be read two ways. Write the month as a word: 3 Apr 1961."
       end
-      private_class_method :parts, :slashes
+      private_class_method :parts, :slashes, :month_of
     end
   end
 end

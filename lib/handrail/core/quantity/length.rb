@@ -102,7 +102,28 @@ module Handrail
           return feet_and_inches(compound, text) if compound
 
           match = ONE.match(tidy) or refuse(text, tidy)
-          new(number(match, text) * MM_PER.fetch(unit_of(match, unit, text)))
+          meant = unit_of(match, unit, text)
+          new(number(match, text) * MM_PER.fetch(meant))
+        end
+
+        # Reads a cell of a table that has a column for the unit. Raises Unreadable too where the cell has a unit of
+        # its own and it is another one: which of the two is meant is not ours to choose.
+        def of_cell(text, unit:)
+          own =
+            unit(
+              text.to_s.strip[/(?:[[:alpha:]]+|["'″”])\.?\z/].to_s.tr("″”", '""').delete_suffix(".")
+            )
+          column = unit(unit)
+          if own && column && own != column
+            raise Unreadable,
+                  "“#{clip(text)}” says #{own}, and its column for the unit #{column}. Which is it?"
+          end
+
+          # in mm a point before three figures divides thousands as often as it divides one
+          if (own || column) == "mm" && text.to_s.strip.match?(/\A[1-9]\.\d{3}(?!\d)/)
+            two_ways(text)
+          end
+          parse(text, unit: unit)
         end
 
         # A length of so many millimetres.
@@ -129,6 +150,8 @@ module Handrail
         end
 
         def feet_and_inches(match, text)
+          # a thousand is written 1'005 in some countries
+          two_ways(text) if match[:rest].match?(/\A\d{3}(?!\d)/) && !match[:rest].match?(/"|in/)
           rest = parse(match[:rest], unit: "in")
           whole = match[:feet].to_i * MM_PER["ft"]
           if rest.mm >= MM_PER["ft"] || match[:rest].match?(/[a-z]*(ft|cm|mm|\d\s*m\b)/)
@@ -138,6 +161,12 @@ module Handrail
 
           new(whole + rest.mm)
         end
+
+        def two_ways(text) =
+          raise(
+            Unreadable,
+            "“#{clip(text)}” can be read two ways. Write 1250 for a thousand, or 1.25 with a point."
+          )
 
         def number(match, text)
           return decimal(match[:decimal], text) if match[:decimal]
@@ -152,11 +181,7 @@ module Handrail
         end
 
         def decimal(digits, text)
-          if digits.match?(/\A[1-9]\d{0,2},\d{3}\z/)
-            raise Unreadable,
-                  "“#{clip(text)}” can be read two ways. Write 1250 for a thousand, or 1.25 with a point."
-          end
-
+          two_ways(text) if digits.match?(/\A[1-9]\d{0,2},\d{3}\z/)
           Rational(digits.tr(",", "."))
         end
 

@@ -22,6 +22,10 @@ module Handrail
             text.to_s.strip
           ) or
           raise Unreadable, "“#{text.to_s.strip[0, 20]}” can not be read as a pressure. #{EXAMPLE}"
+        if match[:unit]&.downcase != "kpa" && match[:number].match?(/\A[1-9]\d{0,2}[.,]\d{3}\z/)
+          raise Unreadable, "“#{match[:number]}” can be read two ways. #{EXAMPLE}"
+        end
+
         number = Rational(match[:number].tr(",", "."))
         new(match[:unit]&.downcase == "kpa" ? number * 1000 / PASCAL : number)
       end

@@ -39,9 +39,31 @@ module Handrail
         ).offers
       end
 
+      # What was ordered and given of a limited correction on a side: { used:, most:, step: } in the limit's own
+      # unit, degrees for a bevel; nil where the family limits none. before - version of a row; only what was set
+      # before it counts, nil for all.
+      def correction_given(side = first_side, before: nil)
+        limit = @visit.family.limits.find { |one| one.option && one.settings } or return
+        used, most = @visit.family.limit_sum(limit, @visit.config, found(side, before), side)
+        most && { used: used, most: most, step: step }
+      end
+
       private
 
       def first_side = @visit.sides.first
+      def step = @visit.family.option("step")&.value(@visit.config["step"]) || 0
+
+      # setting => what was typed last, of a side
+      def found(side, before)
+        unless before
+          return @visit.settings(side).to_h { |field, row| [field.key, row && row[:typed]] }
+        end
+
+        rows = @visit.rows_so_far(:strap_settings).select { |row| row[:version] < before }
+        rows
+          .select { |row| [nil, side].include?(row[:side]) }
+          .to_h { |row| [row[:setting], row[:typed]] }
+      end
 
       def at_setting(remedy, side)
         remedy.until.to_h.each do |key, value|
@@ -54,9 +76,7 @@ module Handrail
       # one more step of it would pass the limit
       def at_limit(remedy, side)
         limit = @visit.family.limits.find { |one| one.option == remedy.limit } or return
-        found = @visit.settings(side).to_h { |field, row| [field.key, row && row[:typed]] }
-        used, most = @visit.family.limit_sum(limit, @visit.config, found, side)
-        step = @visit.family.option("step")&.value(@visit.config["step"]) || 0
+        used, most = @visit.family.limit_sum(limit, @visit.config, found(side, nil), side)
         { used: used, most: most } if most && used + step > most
       end
     end

@@ -46,8 +46,17 @@ module Handrail
       # Whether it was confirmed of a record that has since another name, day of birth or species.
       def identity_gone? = safety ? gone.include?(:wearer) : false
 
-      # Whether the cautions were asked, those of the protocol that holds now.
-      def cautions_asked? = !safety.nil? && !gone.include?(:pin)
+      # Whether the cautions were asked, those of the protocol that holds now, and none was added since that
+      # stands whatever is ordered.
+      def cautions_asked? = !safety.nil? && !gone.include?(:pin) && (standing - asked_of).empty?
+
+      # What is to be taken care of of this wearer whatever is ordered, as texts; of a closed visit what stood when
+      # its cautions were asked, whatever came or was joined since.
+      def standing
+        return asked_of if @visit.closed?
+
+        @visit.source.standing.filter_map { |row| row["text"] if row["ended_at"].nil? }
+      end
 
       # Where a pressure index asks for less than is usual: { "index" => "reduced" }, else {}. No strap is
       # pulled up to what is usual then, unless a pressure was ordered.
@@ -89,6 +98,9 @@ module Handrail
       URGENCIES = %i[emergency today prescriber].freeze
 
       private
+
+      # what stood when the cautions were asked; nothing where that was before cautions could stand
+      def asked_of = safety ? safety[:rests_on].to_h.fetch("standing", []) : []
 
       def gone = @gone ||= @visit.gone(safety)
 

@@ -19,6 +19,14 @@ module Handrail
         input :note, :line
         input :pressures, :map
         input :agreed_by, :line, most: 200
+        # id of what was asked at this sitting for another device of the wearer, and is taken over
+        input :beside, :id, default: nil
+
+        # what is taken over is one's own
+        def authorize!(account)
+          super
+          @asks = account.id
+        end
 
         def topic = "safety"
         def rests_on(_visit) = [:safety_questions]
@@ -33,12 +41,13 @@ module Handrail
             )
           end
 
+          over = taken_over(visit)
           family = visit.family
           signs = family.stop_signs.map(&:key) & stops
           cares = family.care_prompts.map(&:key) & care
           found = family.index ? index(visit) : {}
           Decision.insert(
-            said(signs, cares, found),
+            [said(signs, cares, found, visit.standing), over].compact.join(", "),
             safety_questions: {
               identity: true,
               stops: Store.json(signs),
@@ -51,11 +60,26 @@ module Handrail
 
         private
 
-        def said(signs, cares, found)
+        def taken_over(visit)
+          return unless beside
+
+          row = visit.source.asked_beside
+          unless row && row[:id] == beside && row[:by] == @asks && AskedBeside.stands?(row, visit)
+            unacceptable("identity", Wording.t("asked.beside_gone"))
+          end
+          Wording.t(
+            "asked.beside",
+            at: visit.clinic.local(row[:at]).strftime("%H:%M"),
+            device: row[:title]
+          )
+        end
+
+        def said(signs, cares, found, standing)
           stop = signs.any? || found[:findings].to_a.any? { |finding| finding["state"] == "stop" }
           return "stop sign: do not fit, refer" if stop
 
-          "identity confirmed, cautions asked#{", #{cares.size} to take care of" if cares.any?}"
+          more = ["#{cares.size} to take care of", *standing.map { |text| "standing: #{text}" }]
+          ["identity confirmed, cautions asked", *more.drop(cares.any? ? 0 : 1)].join(", ")
         end
 
         # the index of each side, kept as typed and as found

@@ -10,17 +10,9 @@ module Handrail
       #   BookVisit.new("day" => "24 Nov 2026", "time" => "09:40", "with" => "3", "room" => "Room 2")
       class BookVisit < VisitCommand
         include Told
+        include BookingValues
 
         role :anyone
-        input :day, :day
-        input :time, :time
-        input :minutes, :count, within: Choices::MINUTES, default: nil
-        input :with, :id, default: nil
-        input :room, :line, most: 40, default: nil
-        # the clinic is shut then, or the day has passed, and it is booked all the same
-        input :anyway, :flag
-
-        MEETS = "That time was taken meanwhile. Choose another one."
 
         def topic = "booking"
         def opens? = false
@@ -28,24 +20,20 @@ module Handrail
         def decide(visit)
           raise Closed if visit.row.called_off_at
 
-          from = visit.clinic.moment(day, *time)
-          lasting = minutes || visit.source.planning.minutes(visit.purpose)
-          to = from + (lasting * 60)
-          ask_again(visit, lasting)
-          refuse_clash(visit, from, to)
+          @planning = visit.source.planning
+          lasting = minutes || planning.minutes(visit.purpose)
+          from, to = booked_at(visit.clinic, lasting, but: visit.id, kept: visit.planned_room)
           Decision.of(
-            said(visit, from),
+            booked_said(visit.clinic, from, visit.planned_room),
             rows: told(visit, visit.planned_for ? "moved" : "booked", from),
             visit: {
               planned_for: from,
               planned_to: to,
-              planned_with: fitter(visit)&.id,
-              planned_room: place(visit),
+              planned_with: fitter&.id,
+              planned_room: place(visit.planned_room),
               arrived_at: (visit.arrived_at if day == visit.clinic.today)
             }
           )
-        rescue TZInfo::PeriodNotFound
-          unacceptable("time", "The clocks go forward over that hour: choose another time.")
         end
 
         # two were booked into one time at once: the database took the first
@@ -53,74 +41,7 @@ module Handrail
 
         private
 
-        def ask_again(visit, lasting)
-          return if anyway
-
-          why = off(visit, lasting) or return
-          unacceptable("anyway", "#{why} Tick “book it all the same”, or choose another time.")
-        end
-
-        # why somebody may not mean that time, or nil
-        def off(visit, lasting)
-          return "That day has passed." if day < visit.clinic.today
-
-          visit.clinic.choices_made.shut(day, *time, lasting: lasting) || away(visit, lasting)
-        end
-
-        # the fitter works at other times
-        def away(visit, lasting)
-          who = fitter(visit) or return
-          from, to = visit.source.planning.works(who, day)
-          return "#{who.name} does not work on that day." unless from
-
-          at = (time[0] * 60) + time[1]
-          return if at >= from && at + lasting <= to
-
-          "#{who.name} works from #{clock(from)} to #{clock(to)} on that day."
-        end
-
-        def refuse_clash(visit, from, to)
-          found =
-            visit.source.planning.clash(
-              from,
-              to,
-              who: fitter(visit)&.id,
-              room: place(visit),
-              except: visit.id
-            ) or return
-          where = found.who && found.who == with ? fitter(visit).name : found.room
-          at =
-            [found.from, found.to].map { |time| local(visit, time).strftime("%H:%M") }.join(" to ")
-          unacceptable(
-            "time",
-            "#{where} is taken from #{at}, by #{found.name}. Choose another time."
-          )
-        end
-
-        def fitter(visit)
-          return unless with
-
-          visit.source.planning.people.find { |one| one.id == with } or
-            unacceptable("with", "Choose somebody who fits here.")
-        end
-
-        def place(visit)
-          return unless room
-          return room if visit.source.planning.rooms.include?(room) || room == visit.planned_room
-
-          unacceptable("room", "Choose one of the clinic's rooms.")
-        end
-
-        def said(visit, from)
-          [
-            "booked for #{local(visit, from).strftime("%-d %b %Y, %H:%M")}",
-            fitter(visit)&.name&.prepend("with "),
-            place(visit)
-          ].compact.join(", ")
-        end
-
-        def local(visit, time) = visit.clinic.local(time)
-        def clock(minutes) = format("%02d:%02d", *minutes.divmod(60))
+        attr_reader :planning
       end
     end
   end

@@ -9,10 +9,24 @@ module Handrail
       #
       #   BringBundle.new("rows" => JSON.generate("patients" => [[1, { "record_number" => "C 77", ... }]],
       #                                           "readings" => [[2, { "record_number" => "C 77", ... }]]))
+      #
+      # record - a wearer's whole record from elsewhere with its files (Exchange::WearerIn), or nil: it is kept as it
+      # came, to be read, with the wearer whose number it names.
       class BringBundle < ClinicCommand
         input :rows, :text, most: 3_000_000, missing: "Choose a file first."
+        input :record, :line, most: 64
 
         NO_LIST = "That is no bundle that was looked at. Choose the file again."
+
+        def initialize(params = {}, record: nil)
+          @whole = record
+          super({ **params.to_h.transform_keys(&:to_s), "record" => record&.sha256 })
+        end
+
+        # the same record, brought in at the same moment from another page
+        def doubled(_error)
+          Unacceptable.new("rows", "That was brought in a moment ago. Look at the wearer's page.")
+        end
 
         def perform(clinic, account)
           patients, readings = listed
@@ -21,13 +35,15 @@ module Handrail
           found, wrong = Earlier.read(clinic, readings, again: :pass)
           wrong.each { |place, words| faults["entry #{place}"] ||= words }
           refuse!(faults)
-          unacceptable("rows", "There is nothing new in it.") if added.empty? && found.empty?
+          kept = @whole && keep_record(clinic, account)
+          if added.empty? && found.empty? && kept.nil?
+            unacceptable("rows", "There is nothing new in it.")
+          end
 
           ids = Earlier.add(clinic, account, found)
-          [
-            "#{added.size} patients and #{ids.size} readings from a bundle brought in",
-            { "patients" => added, "earlier" => ids }
-          ]
+          said = "#{added.size} patients and #{ids.size} readings from a bundle brought in"
+          said += ", with the record of #{@whole.clinic}" if kept
+          [said, { "patients" => added, "earlier" => ids, "record" => kept }.compact]
         end
 
         private
@@ -41,6 +57,41 @@ module Handrail
           end
         rescue JSON::ParserError
           unacceptable("rows", NO_LIST)
+        end
+
+        # the record as it came; nil where it is here already
+        def keep_record(clinic, account)
+          number = @whole.told["patient"]["record_number"]
+          patient = Patient.first(clinic_id: clinic.id, record_key: Earlier.key(number)) or
+            unacceptable("rows", "The record is of #{number}, who is not in the bundle beside it.")
+          own = { clinic_id: clinic.id, patient_id: patient.id, sha256: @whole.sha256 }
+          return if Store.db[:brought_records].where(own).where(ended_at: nil).any?
+
+          keep_files(clinic)
+          Store.db[:brought_records].insert(
+            **own,
+            by: account.id,
+            at: Store.now,
+            clinic: @whole.clinic,
+            told: Store.json(@whole.told),
+            files:
+              Store.json(
+                @whole.files.map do |file|
+                  { name: file.name, type: file.type, sha256: file.sha256 }
+                end
+              )
+          )
+        end
+
+        def keep_files(clinic)
+          @whole.files.each do |file|
+            Store.db[:files].insert_conflict.insert(
+              clinic_id: clinic.id,
+              sha256: file.sha256,
+              content_type: file.type,
+              bytes: Sequel.blob(file.bytes)
+            )
+          end
         end
 
         # ids of those that were added; who is somebody else under the same number is a fault

@@ -8,11 +8,14 @@ module Handrail
       module BroughtIn
         private
 
-        # command - the class that brought it in; what - the name under which its result has the ids
+        # command - the class that brought it in, or several; what - the name under which its result has the ids
         def brought(clinic, command, what)
           row =
-            Store.db[:entries].where(clinic_id: clinic.id, id: entry, command: command.key).first or
-            unacceptable("entry", "There is no such entry.")
+            Store.db[:entries].where(
+              clinic_id: clinic.id,
+              id: entry,
+              command: Array(command).map(&:key)
+            ).first or unacceptable("entry", "There is no such entry.")
           row[:result][what].to_a
         end
       end

@@ -7,11 +7,23 @@ module Handrail
       # of the rest is allowed and noted. The checks that the step touches open again.
       #
       #   FinishStep.new("step" => "strap_calf", "side" => "left")
+      #
+      # Who puts a device on in one go ticks what follows together, see Ways and Applying#together:
+      #
+      #   FinishStep.new("step" => "strap_calf", "through" => "strap_shin", "side" => "left")
       class FinishStep < VisitCommand
         include ForGood
 
         input :step, :key, missing: "Name the step."
         input :side, :key
+        input :through, :key, default: nil
+
+        def authorize!(account)
+          super
+          return if through.nil? || Ways.on?(account, "one_go")
+
+          unacceptable("step", Wording.t("not_kept.one_go"))
+        end
 
         def topic = "step:#{side}:#{step}"
         def rests_on(visit) = [:steps_done, { side: side_of(visit, side) }]
@@ -25,6 +37,7 @@ module Handrail
           held = applying.held_by(found)
           unacceptable("step", Wording.goes_first(held)) if held
           return nil if applying.done?(found)
+          return in_one_go(visit, applying, found, own) if through
 
           surely!(visit, found, own)
 
@@ -36,6 +49,24 @@ module Handrail
               step: step,
               note: note
             }
+          )
+        end
+
+        private
+
+        # from the step to the last one named, each with a row of its own
+        def in_one_go(visit, applying, found, own)
+          steps = applying.together(Families::Hazards.steps_apart(visit.family))
+          last = steps.index { |one| one.key == through }
+          unless steps.first == found && last
+            unacceptable("step", "These are not ticked together. Tick them one by one.")
+          end
+
+          done = steps.first(last + 1)
+          titles = done.map { |one| visit.fill(one.title) }.join("; ")
+          Decision.of(
+            with_side(visit, own, "in one go: #{titles}"),
+            rows: done.map { |one| [:steps_done, { side: own, step: one.key, note: "in one go" }] }
           )
         end
       end

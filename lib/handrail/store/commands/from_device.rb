@@ -4,9 +4,13 @@ module Handrail
   module Store
     module Commands
       # A value that a device sent: its source and the number of its message, of which each is taken
-      # once in a clinic. Shared by readings and checks.
+      # once in a clinic. A device that was restarted counts from one again: a message of the same number is another
+      # one where its button was pressed at another moment. Shared by readings and checks.
       module FromDevice
-        MESSAGE = /\A[A-Za-z0-9-]{1,20}:\d{1,9}\z/
+        # name and number, and the second in which the button was pressed (Instruments::Reading)
+        MESSAGE = /\A(?<own>[A-Za-z0-9-]{1,20}:\d{1,9})(?:@(?<pressed>\d{9,11}))?\z/
+        # how far two tellings of one press may lie apart, in seconds: a device says its age in whole ones
+        NEAR = 5
 
         def self.included(base)
           base.class_eval do
@@ -31,13 +35,26 @@ module Handrail
           # another figure was typed over what was sent: then it is typed
           return {} unless from_device?
 
-          unless MESSAGE.match?(device_message)
+          found = MESSAGE.match(device_message) or
             unacceptable("value", "That is no message of a device. Type the reading.")
-          end
-          taken = Store.db[table].where(clinic_id: visit.clinic.id, message: device_message)
-          raise doubled if taken.any?
+          raise doubled if taken?(visit, table, found[:own], found[:pressed]&.to_i)
 
           { source: source, message: device_message }
+        end
+
+        # whether this very press is kept already: two that take it at once wait for one another
+        def taken?(visit, table, own, pressed)
+          Store.db.get(
+            Sequel.lit("pg_advisory_xact_lock(hashtext(?))", "#{visit.clinic.id}:#{own}")
+          )
+          like = Sequel.|({ message: own }, Sequel.like(:message, "#{own}@%"))
+          before = Store.db[table].where(clinic_id: visit.clinic.id).where(like)
+          before
+            .select_map(%i[message at])
+            .any? do |message, at|
+              told = MESSAGE.match(message)&.[](:pressed)&.to_i
+              told && pressed ? (told - pressed).abs <= NEAR : pressed.nil? || pressed <= at.to_i
+            end
         end
 
         def from_device? = source != "typed" && !device_message.nil? && value == sent_text

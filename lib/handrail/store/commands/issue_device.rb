@@ -14,19 +14,29 @@ module Handrail
       # Refuses without a serial number or a lot, before a size was chosen, without a word on which of
       # the two it is, a number put right for a piece of another size than was chosen, and a serial number
       # that is worn elsewhere, unless a senior says why (`shared_why`).
+      #
+      # What a bar code reader types is taken apart, see Labelled: serial number, lot, the product's number and days
+      # are kept. A product's number that stood on another product or size before is refused, unless a senior says
+      # why (`label_why`).
       class IssueDevice < VisitCommand
+        include Labelled
+
         input :serial, :line, most: 80
         input :lot, :line, most: 80
         input :side, :key
         input :same, :one_of, of: %w[mistyped another], default: nil
         input :shared_why, :line, most: 300
+        input :label_why, :line, most: 300, default: nil
 
         # Two pieces under one number are a senior's matter.
         def authorize!(account)
           super
-          return unless shared_why && !account.senior?
+          return if account.senior?
 
-          unacceptable("shared_why", "Only a senior writes why one number stands twice.")
+          if shared_why
+            unacceptable("shared_why", "Only a senior writes why one number stands twice.")
+          end
+          unacceptable("label_why", Wording.t("labels.senior")) if label_why
         end
 
         # another connection wrote the same number down meanwhile
@@ -41,6 +51,7 @@ module Handrail
         def watch = [/\Adevice:/, /\Asize/]
 
         def decide(visit)
+          take_apart(visit.clinic)
           unless serial || lot
             unacceptable(
               "serial",
@@ -53,6 +64,7 @@ module Handrail
           chosen = visit.choice(own) or unacceptable("size", "Choose the size first.")
           was = visit.device(own)
           right = was && put_right?(visit, own, was)
+          its_own!(visit, chosen)
           Decision.of(
             said(visit, own, was, right),
             rows: [[:issued_devices, values(visit, own, chosen, right ? was : nil)]],
@@ -62,6 +74,19 @@ module Handrail
         end
 
         private
+
+        def its_own!(visit, chosen)
+          return if @label.nil? || label_why
+
+          other =
+            stands_on(
+              @label.gtin,
+              visit.clinic,
+              product_id: visit.fitting.product_id,
+              size: chosen[:chosen]
+            ) or return
+          unacceptable("serial", other)
+        end
 
         # a number that is worn already is looked at again, before it is anybody else's
         def once!(visit, own)
@@ -108,7 +133,11 @@ module Handrail
             else
               "device #{number}"
             end
-          with_side(visit, own, words)
+          with_side(
+            visit,
+            own,
+            [words, label_why && "its label stood on another: #{label_why}"].compact.join("; ")
+          )
         end
 
         # before - the row of the same piece under its mistyped number, or nil
@@ -121,6 +150,7 @@ module Handrail
             serial: serial,
             lot: lot,
             shared_why: shared_why,
+            **label_values(@label),
             piece: before && (before[:piece] || before[:version]),
             stock_item_id: before ? before[:stock_item_id] : visit.reserved(own)&.fetch(:id),
             configuration: Store.json(visit.configuration&.gives.to_h.merge(visit.config).compact)

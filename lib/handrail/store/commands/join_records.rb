@@ -52,14 +52,31 @@ module Handrail
           unacceptable("into", "Record #{gone.record_number} is joined into another one already.")
         end
 
-        # a reading that the other record has too stays where it is
+        # what tells rows of a record apart: one that the other record has too stays where it is
+        SAME = {
+          earlier_readings: Earlier::KEY - %i[patient_id],
+          brought_records: %i[sha256]
+        }.freeze
+        private_constant :SAME
+
         def rows_of(clinic, table, one, other)
           own = Store.db[table].where(clinic_id: clinic.id, patient_id: one.id)
-          return own.select_map(:id) unless table == :earlier_readings
+          return appointments(own, other) if table == :first_appointments
 
-          same = Earlier::KEY - %i[patient_id]
+          same = SAME[table] or return own.select_map(:id)
           there = Store.db[table].where(clinic_id: clinic.id, patient_id: other.id).select_map(same)
           own.select_map([:id, *same]).reject { |_, *key| there.include?(key) }.map(&:first)
+        end
+
+        # one of two that are open stays where it is: somebody has to say which holds
+        def appointments(own, other)
+          there =
+            Store.db[:first_appointments].where(
+              clinic_id: other.clinic_id,
+              patient_id: other.id,
+              ended_at: nil
+            ).any?
+          (there ? own.exclude(ended_at: nil) : own).select_map(:id)
         end
 
         def join(clinic, account, one, other, moved)

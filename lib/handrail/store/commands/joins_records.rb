@@ -8,7 +8,13 @@ module Handrail
       module JoinsRecords
         include LocksFittings
 
-        MOVED = %i[fittings prescriptions earlier_readings].freeze
+        MOVED = %i[
+          fittings
+          prescriptions
+          earlier_readings
+          first_appointments
+          brought_records
+        ].freeze
 
         private
 

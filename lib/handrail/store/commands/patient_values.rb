@@ -14,6 +14,9 @@ module Handrail
           owner_name
           born_on
           phone
+          address
+          payer
+          referrer
           note
           language
         ].freeze
@@ -32,6 +35,9 @@ module Handrail
             input :owner_name, :line, most: 200
             input :born_on, :line, most: 40
             input :phone, :line, most: 60
+            input :address, :line, most: 300
+            input :payer, :line, most: 200
+            input :referrer, :line, most: 200
             input :note, :line, most: 1000
             # of the wearer's sheet; the clinic's own where none was said
             input :language, :one_of, of: Language::ALL.keys, default: nil
@@ -51,6 +57,9 @@ module Handrail
             owner_name: animal? ? owner_name : nil,
             born_on: Quantity::Day.read(born_on),
             phone: phone,
+            address: address,
+            payer: payer,
+            referrer: referrer,
             note: note,
             language: language || clinic.choices_made.sheet_language
           }

@@ -22,6 +22,8 @@ module Handrail
         input :points, :map
         input :known, :line, most: 40
         input :photo, :line, most: 20
+        # placed on a live picture that was frozen, which may be kept as that photo, or not at all
+        input :camera, :flag
 
         def topic = "line:#{line}:#{side}"
 
@@ -52,9 +54,12 @@ module Handrail
 
         # what is seen from behind has no figure of ours: on one from the front the sides are swapped
         def seen_from(wanted)
-          return unless wanted.view == "behind" && photo.nil?
+          return unless wanted.view == "behind" && photo.nil? && !camera
 
-          unacceptable("points", "This line is seen from behind: place the points on a photo.")
+          unacceptable(
+            "points",
+            "This line is seen from behind: place the points on a live picture, or on a photo."
+          )
         end
 
         def length
@@ -72,7 +77,12 @@ module Handrail
         def said(made)
           figures =
             made.figures.except(:unit).map { |name, value| "#{name} #{format("%.1f", value)}" }
-          "#{made.line.label.downcase}, #{moment}#{", knee bent 5 degrees" if bent}: #{figures.join(", ")}"
+          how = [
+            moment,
+            ("knee bent 5 degrees" if bent),
+            ("on a live picture" if camera)
+          ].compact.join(", ")
+          "#{made.line.label.downcase}, #{how}: #{figures.join(", ")}"
         end
       end
     end

@@ -5,9 +5,12 @@ module Handrail
     module Commands
       # Puts pieces on the shelf.
       #
+      # What a bar code reader types as the lot is taken apart, see Labelled.
+      #
       #   ReceiveStock.new("product" => 4, "size" => "M", "side" => "", "count" => "3", "lot" => "A1")
       class ReceiveStock < ClinicCommand
         include ShelfValues
+        include Labelled
 
         role :anyone
         input :product, :id
@@ -19,12 +22,16 @@ module Handrail
         def perform(clinic, _account)
           made = product_of(clinic)
           refuse!(shelf_faults(clinic, made))
+          label = label_of({ "lot" => lot }, clinic)
+          other = stands_on(label&.gtin, clinic, product_id: made.id, size: size)
+          unacceptable("lot", other) if other
           row = {
             clinic_id: clinic.id,
             product_id: made.id,
             size: size,
             side: side.to_s,
-            lot: lot,
+            lot: label ? label.lot : lot,
+            **label_values(label),
             received_at: Store.now
           }
           Store.db[:stock_items].multi_insert(Array.new(count) { row })

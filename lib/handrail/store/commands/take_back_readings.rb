@@ -3,7 +3,7 @@
 module Handrail
   module Store
     module Commands
-      # Takes back readings from before that were brought in together.
+      # Takes back readings from before that were brought in together, from a file or with a bundle.
       #
       #   TakeBackReadings.new("entry" => id of the entry that brought them in)
       class TakeBackReadings < ClinicCommand
@@ -16,7 +16,7 @@ module Handrail
           gone =
             Store.db[:earlier_readings].where(
               clinic_id: clinic.id,
-              id: brought(clinic, BringReadings, "earlier")
+              id: brought(clinic, [BringReadings, BringBundle], "earlier")
             ).delete
           refuse!("entry" => ("These were taken back already." if gone.zero?))
           ["#{gone} readings from before taken back", {}]

@@ -27,18 +27,34 @@ module Handrail
         input :unit, :one_of, of: %w[cm in mm ft m], default: nil
         input :posture, :key
         input :tension, :key
+        # read on paper, and typed in afterwards: at what hour of which day, and by whom; today and who types where
+        # that is not said
+        input :read_time, :line, most: 10
+        input :read_on, :line, most: 40
+        input :read_by, :id, default: nil
         # id of the reading of today that was taken for another device of the wearer
         input :same_as, :id, default: nil
+
+        # who types is who read, where nobody else is named
+        def authorize!(account)
+          super
+          @typist = account.id
+        end
 
         def topic = reading_topic(site, paired? ? side : nil)
 
         def decide(visit)
           pass!(visit)
           beside = beside(visit)
-          values = values(visit).merge(sent(visit, :readings)).merge(same_as_id: beside&.fetch(:id))
+          values =
+            values(visit).merge(sent(visit, :readings)).merge(
+              same_as_id: beside&.fetch(:id),
+              **read_on_paper(visit)
+            )
           asked_already(visit, values)
           said =
-            "#{reading_name(values)}: #{reading_said(values)}#{sent_said}#{beside_said(visit, beside)}"
+            "#{reading_name(values)}: #{reading_said(values)}#{sent_said}#{beside_said(visit, beside)}" \
+              "#{paper_said(visit, values)}"
           saying = values[:question] ? nil : visit.cross_question(values)
           return Decision.insert(said, readings: values) unless saying
 
@@ -53,6 +69,38 @@ module Handrail
         end
 
         private
+
+        # how long ago a reading on paper may be, in days
+        LONG_AGO = 31
+        private_constant :LONG_AGO
+
+        def read_on_paper(visit)
+          return {} unless read_time || read_on
+
+          unacceptable("read_time", Wording.t("read_on_paper.hour")) unless read_time
+          day = read_on ? Inputs.read(:day, read_on, "read_on") : visit.clinic.today
+          at = visit.clinic.moment(day, *Inputs.read(:time, read_time, "read_time"))
+          unacceptable("read_time", Wording.t("read_on_paper.ahead")) if at > Store.now
+          if at < Store.now - (LONG_AGO * 86_400)
+            unacceptable("read_on", Wording.t("read_on_paper.long_ago", days: LONG_AGO))
+          end
+          { read_at: at, read_by: reader(visit) || @typist }
+        rescue TZInfo::PeriodNotFound
+          unacceptable("read_time", Wording.t("read_on_paper.hour"))
+        end
+
+        def reader(visit)
+          return unless read_by
+
+          visit.source.planning.people.find { |one| one.id == read_by }&.id or
+            unacceptable("read_by", Wording.t("read_on_paper.who"))
+        end
+
+        def paper_said(visit, values)
+          return unless values[:read_at]
+
+          ", read on paper on #{visit.clinic.local(values[:read_at]).strftime("%-d %b %Y at %H:%M")}"
+        end
 
         # the reading that is taken over, as it stands
         def beside(visit)

@@ -123,7 +123,13 @@ module Handrail
               clinic_id: clinic.id,
               fitting_id: fitting.id,
               purpose: "first",
-              planned_for: @planned_for,
+              **(
+                if @planned_for
+                  { planned_for: @planned_for }
+                else
+                  Newcomers.hand_to(clinic, fitting, by: account.id)
+                end
+              ),
               practice: wearer.practice,
               resting: !wearer.rest.nil?
             )

@@ -12,14 +12,22 @@ module Handrail
           Sequel[:open_stops][:clinic_id] => Sequel[:patients][:clinic_id],
           Sequel[:open_stops][:patient_id] => Sequel[:patients][:id]
         ).select(Sequel.lit("jsonb_agg(open_stops ORDER BY fitting_id, key)"))
-      private_constant :STOPS
+      # what is to be taken care of of a wearer, and of records that are joined into theirs, the oldest first
+      STANDING = Sequel.lit(<<~SQL)
+        (SELECT jsonb_agg(to_jsonb(c) ORDER BY c.id) FROM standing_cautions c
+         WHERE c.clinic_id = patients.clinic_id AND c.patient_id IN (
+           SELECT patients.id UNION ALL
+           SELECT j.id FROM patients j WHERE j.clinic_id = patients.clinic_id AND j.joined_into_id = patients.id))
+      SQL
+      private_constant :STOPS, :STANDING
 
       # Wearers of a clinic by their ids: id => Patient.
       def self.of(clinic, ids)
         Store
           .prepared(:wearers, clinic: clinic.id, ids: ids.join(",")) do
             where(clinic_id: :$clinic, id: Store.among(:$ids)).select_all(:patients).select_append(
-              STOPS.as(:stops)
+              STOPS.as(:stops),
+              Sequel.as(STANDING, :standing)
             )
           end
           .to_h { |patient| [patient.id, patient] }
@@ -32,6 +40,16 @@ module Handrail
 
       # Rows of Projectors::OpenStops, as Hashes of Strings; of a wearer who was loaded for a visit.
       def stops_open = values[:stops].to_a.map(&:to_h)
+
+      # Rows of standing cautions, also of those that were ended, as Hashes of Strings; of a wearer who was loaded
+      # for a visit, or asked for here.
+      def standing
+        found =
+          values.fetch(:standing) do
+            Patient.of(Clinic[clinic_id], [id]).fetch(id).values[:standing]
+          end
+        found.to_a.map(&:to_h)
+      end
 
       def animal? = species != "human"
       def name = [given_name, family_name].compact.reject(&:empty?).join(" ")

@@ -124,6 +124,8 @@ module Handrail
         def clinic_at(_row) = clinic
         def what_worked(_family, _problem) = {}
         def stops_elsewhere = []
+        def standing = []
+        def asked_beside = nil
         def readings_beside = []
         def worn_elsewhere(_serial, _side) = nil
         def stock = []

@@ -6,7 +6,7 @@ module Handrail
       # Parts of forms.
       module Forms
         # The key that the person signed in has for an action.
-        def key_of(action) = (@keys ||= Store::Keys.of(account)).fetch(action)
+        def key_of(action) = (@keys ||= Store::Keys.of(account))[action]
 
         def token = @token ||= Token.of(session)
 

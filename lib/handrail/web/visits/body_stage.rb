@@ -127,13 +127,36 @@ module Handrail
           # What a link to place points on a photo carries.
           def placing_on(row) = { "photo" => row[:id], "line" => line.key, "side" => side }.compact
 
-          # The picture on which points are placed: a photo, or the figure of the line's view; nil for
-          # one from behind, of which there is no figure.
+          # The picture on which points are placed: a photo, or the figure of the line's view; nil where
+          # there is none of ours that has all of them.
           def picture
             return photo_picture if photo
-            return if line.view == "behind"
 
-            Figures.new(visit, side: side).of_view(line.key == "trunk" ? "trunk" : view_of_leg)
+            Figures.new(visit, side: side).of_view("trunk") if why_no_figure.nil?
+          end
+
+          def line_row = @line_row ||= LineRow.new(visit)
+
+          # Why no figure of ours will do, in words, or nil.
+          def why_no_figure
+            { "leg" => Wording.t("lines.ends_below"), "heel" => Wording.t("lines.from_behind") }[
+              line.key
+            ]
+          end
+
+          # The newest line before a change and the newest after one, drawn, and what became of it in words for the
+          # wearer: [picture, picture, words]; nil where one of them is missing.
+          def compared
+            all = visit.alignments(line.key, own_side)
+            before, after =
+              %w[before after].map { |name| all.reverse.find { |row, _| row[:moment] == name } }
+            return unless before && after && after.first[:id] > before.first[:id]
+
+            drawn =
+              [before, after].map do |row, made|
+                Drawings::LineOfBody.new(made, words: Wording.line(made), photo: photo_of(row)).to_s
+              end
+            [*drawn, Wording.line_change(before.last, after.last)]
           end
 
           def own_side = line.key == "trunk" ? nil : side
@@ -177,8 +200,6 @@ module Handrail
             typed("moment") || (visit.alignments(line.key, own_side).any? ? "after" : "before")
 
           private
-
-          def view_of_leg = Anatomy::Figure.fetch("leg").key
 
           def photo_of(row)
             photo = visit.photos.find { |one| one[:id] == row[:photo_id] } or return
@@ -270,7 +291,8 @@ module Handrail
             enter(SkinPage, Store::Commands::RecordSkin) { { "side" => text("side") } }
           end
           app.post("/:id/words") do
-            enter(SkinPage, Store::Commands::WriteWord) { { "side" => text("side") } }
+            page = text("stage") == "recheck" ? RecheckStage::Page : SkinPage
+            enter(page, Store::Commands::WriteWord) { { "side" => text("side") } }
           end
           app.post("/:id/lines") do
             there!(LinePage)

@@ -19,6 +19,7 @@ module Handrail
           # word, nil where nobody has looked yet).
           Changed = Value.new(:at, :problem, :title, :values, :note, :result)
 
+          def line_row = @line_row ||= LineRow.new(visit)
           def blocks = @blocks ||= worded(visit.gates.before(:record_check))
           def applying = visit.applying(side)
 
@@ -27,6 +28,15 @@ module Handrail
             @step ||= applying.open.find { |one| one.key == given("step") } || applying.next
           def current_step = step
           def steps = applying.steps.map { |one| [one, visit.fill(one.title), applying.done?(one)] }
+
+          # The steps that this fitter ticks together from here on, two or more; else none.
+          def together
+            return [] unless step && step == applying.next && Store::Ways.on?(account, "one_go")
+
+            found = applying.together(Families::Hazards.steps_apart(visit.family))
+            found.size > 1 ? found : []
+          end
+
           def open_checks = checklist.open_again.size
           def good? = checklist.good?
 

@@ -18,13 +18,10 @@ module Handrail
           def stopped? = visit.stops.any?
           def start_hours = typed("start_hours") || visit.family.wear["start_hours"]
           def signed_name = typed("signed_name") || visit.patient.owner_name || visit.patient.name
-          def next_recheck = visit.next_recheck
           # "signed by Wilma Quarrel"; who did not sign did not.
           def signed_words
             Wording.t("signed.#{done[:signed_how]}", who: done[:signed_name])
           end
-
-          def planned = visit.visits.reject(&:first?).reject(&:closed?).reject(&:called_off_at).last
 
           # What is confirmed with initials, as texts in the wearer's language.
           def statements = sheet.statements

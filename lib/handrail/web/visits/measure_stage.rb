@@ -13,111 +13,20 @@ module Handrail
 
           include WithVerdict
           include WithInstruments
+          include WithReading
 
           # A site in the list. item - of the plan; name; state - a mark; value - printed or "–";
           # note; current.
           Line = Value.new(:item, :name, :state, :value, :note, :current)
           # A reading that was taken here. row; value - printed; words - how, when and by whom.
           Taken = Value.new(:row, :value, :words, :struck, :newest)
-          UNITS = %w[cm in].freeze
-          TENSION_WORDS = {
-            "snug" => "no slack, no dent",
-            "resting" => "touches all round, dents nothing",
-            "firm" => "slightly dents",
-            "hard" => "pulled in"
-          }.freeze
-          TENSIONS = TENSION_WORDS.keys.freeze
-          REASONS = [
-            "tape slipped",
-            "wrong level",
-            "wrong side",
-            "typed wrong",
-            "tape not level"
-          ].freeze
 
-          def lines = visit.needs.map { |item| line(item) }
           def current =
             @current ||= visit.needs.find { |item| item.key == given("at") } || first_open
-          # Readings of today for another device that are what is asked now.
-          def beside = current ? visit.read_beside(current) : []
-
+          def lines = visit.needs.map { |item| line(item) }
           def side =
             visit.sides.find { |one| one == given("side") || one == current&.side } ||
               visit.sides.first
-
-          def unit =
-            sent_unit || UNITS.find { |unit| unit == given("unit") } || visit.clinic.tape_kind.unit
-          # a tape that sends millimetres or the other unit decides the strip's
-          def sent_unit
-            return unless sent
-
-            sent.unit == "mm" ? "cm" : sent.unit
-          end
-
-          def posture =
-            current.postures.find { |posture| posture == given("posture") } || current.posture
-          def tension = typed("tension") || current.tension
-
-          # The tape that values are printed from.
-          def tape
-            own = visit.clinic.tape_kind
-            return own if unit == own.unit
-
-            Quantity::Tape[unit == "in" ? "in 1/8" : "cm 1 mm"]
-          end
-
-          # What is read, as a heading.
-          def heading
-            site = current.site
-            return "Other side: #{site.said}" if current.other
-
-            two_sides? && current.side ? "#{current.side.capitalize}: #{site.said}" : current.name
-          end
-
-          # How it is read: posture and tension in words.
-          def how
-            posture = { "raised" => "lying, after the leg was raised" }.fetch(
-              current.posture,
-              current.posture
-            )
-            [posture.capitalize, current.tension, TENSION_WORDS[current.tension]]
-          end
-
-          # "2nd reading, last was 37.2 cm"
-          def so_far
-            rows = rows_here.reject { |row| row[:struck_at] }
-            rows.empty? ? nil : [rows.size + 1, rows.last]
-          end
-
-          # The readings taken here, oldest first.
-          def rows_here = visit.readings_of(current)
-
-          # What is asked of a reading. row; words; meant - what is offered, or nil; outside -
-          # whether limbs lie outside the figures that ask.
-          Doubt = Value.new(:row, :words, :meant, :outside)
-
-          # The reading in question here, as a Doubt, or nil.
-          def doubt
-            row = visit.doubts.reverse.find { |one| current.takes?(one) } or return
-            asked = row[:question]
-            other = asked["other"] && Anatomy::Vocabulary.default[asked["other"]].short
-            Doubt[
-              row: row,
-              words: Wording.question(asked),
-              meant: asked["meant"] || other || asked["side"],
-              outside: asked["code"] == "beside"
-            ]
-          end
-
-          # What stands in the strip: what was typed and not taken, or, marked, what is asked about.
-          def in_strip = in_field || doubt&.row&.fetch(:typed)
-          def marked? = !fault("value").nil? || (typed("value").nil? && !doubt.nil?)
-
-          # What the reading says beside its partner: [state, sentence], or nil.
-          def pair
-            found = pairing_of(current) or return
-            [found.unusual? ? :look_again : nil, Wording.pairing(found.finding)]
-          end
 
           def figure = Figures.new(visit, side: side, current: current, tape: tape).plain
 
@@ -133,6 +42,16 @@ module Handrail
             ]
           end
 
+          # The size that is chosen by one tap where nothing speaks against it: [side, size], else nil.
+          def clear_size
+            return if visit.recheck? || visit.closed? || !visit.gates.open?(:size)
+            return if visit.family.size_rule.by == "sheet"
+
+            open = visit.sides.find { |one| visit.choice(one).nil? } || return
+            advice = visit.advice(open)
+            [open, advice.size] if advice&.size && advice.ready? && advice.clear?
+          end
+
           # How many readings are still to take or to answer.
           def to_go = visit.unread.size + visit.doubts.size
 
@@ -143,7 +62,9 @@ module Handrail
             asked = asked_with(visit, row)
             position = items.index { |item| item.takes?(asked || row) }
             here = position ? items[position].key : params["at"]
-            kept = { "unit" => params["unit"], "at" => here }.compact
+            paper =
+              params.slice("read_time", "read_on", "read_by").reject { |_, text| text.to_s.empty? }
+            kept = { "unit" => params["unit"], "at" => here, **paper }.compact
             if asked || position.nil?
               kept
             else
@@ -183,16 +104,6 @@ module Handrail
             ]
           end
 
-          def name_of(item)
-            return "Other side, #{item.short}" if item.other
-
-            if two_sides? && item.side
-              "#{item.side.capitalize}, #{item.short}"
-            else
-              "#{item.short[0].upcase}#{item.short[1..]}"
-            end
-          end
-
           def state_of(item, rows, repeats)
             return :not_done if rows.empty?
             if rows.any? { |row| visit.doubtful?(row) } || repeats.nil? || !repeats.agree?
@@ -200,12 +111,6 @@ module Handrail
             end
 
             (item.decides && again?(item)) || pairing_of(item)&.unusual? ? :look_again : :good
-          end
-
-          def again?(item)
-            return false if item.other || visit.family.size_rule.by == "sheet"
-
-            visit.match(item.side || visit.sides.first)&.read_again&.include?(item.site.key)
           end
 
           def note_of(item, rows, repeats)
@@ -217,63 +122,28 @@ module Handrail
             wish = item.decides && Wording.wish(repeats)
             wish ? "#{count}, #{wish}" : count
           end
-
-          # the same site on the other side, or in the other posture
-          def pairing_of(item)
-            here = visit.repeats_of(item) or return
-            partner =
-              visit.needs.find do |other|
-                other.site == item.site && other != item &&
-                  (other.side != item.side || other.posture != item.posture)
-              end
-            there = partner && visit.repeats_of(partner) or return
-            sides = partner.side != item.side
-            names = sides ? [item.side, partner.side] : [item.posture, partner.posture]
-            Measuring::Pairing.new(
-              here,
-              there,
-              kind: sides ? :sides : :postures,
-              names: names,
-              site: item.site.key,
-              precision:
-                visit.precision(visit.sides.include?(item.side) ? item.side : visit.sides.first)
-            )
-          end
-
-          # a question first, since nothing goes on before it is answered
-          def first_open
-            visit.needs.find { |item| visit.doubts.any? { |row| item.takes?(row) } } ||
-              visit.needs.find { |item| visit.live_readings.none? { |row| item.takes?(row) } } ||
-              visit.needs.find { |item| again?(item) } ||
-              visit.needs.find { |item| item.side == given("side") } || visit.needs.first
-          end
         end
+
+        # The page on which the tape is read: a recheck reads on its own.
+        def self.page(params) = params["stage"] == "recheck" ? RecheckStage::Page : Page
 
         # what the tape sent last, into the strip
         def self.tape_of(app)
           app.post("/:id/tape") do
             clinical!
-            from_device("tape", Page, visit!)
+            from_device("tape", MeasureStage.page(params), visit!)
           end
         end
         private_class_method :tape_of
 
-        def self.registered(app)
-          tape_of(app)
-          app.get("/:id/measure") do
-            clinical!
-            visit = visit!
-            next go(stage_path(id, :order)) unless visit.closed? || visit.gates.open?(:measure)
-
-            show(Page, visit)
-          end
-
+        def self.readings_of(app)
           app.post("/:id/readings") do
-            enter(Page, Store::Commands::TakeReading) do |taken|
+            page = MeasureStage.page(params)
+            enter(page, Store::Commands::TakeReading) do |taken|
               acknowledge(params["source"], params["message"])
               row =
                 taken.visit.rows(:readings).find { |one| one[:version] == taken.entry[:version] }
-              Page.after_reading(taken.visit, row, params)
+              page.after_reading(taken.visit, row, params)
             end
           end
 
@@ -282,8 +152,23 @@ module Handrail
             "strike" => Store::Commands::StrikeReading
           }.each do |path, command|
             app.post("/:id/readings/:row/#{path}") do
-              enter(Page, command) { { "at" => text("at"), "unit" => text("unit") } }
+              enter(MeasureStage.page(params), command) do
+                { "at" => text("at"), "unit" => text("unit"), "side" => text("side") }.compact
+              end
             end
+          end
+        end
+        private_class_method :readings_of
+
+        def self.registered(app)
+          tape_of(app)
+          readings_of(app)
+          app.get("/:id/measure") do
+            clinical!
+            visit = visit!
+            next go(stage_path(id, :order)) unless visit.closed? || visit.gates.open?(:measure)
+
+            show(Page, visit)
           end
 
           # every product of the catalogue, held against what was read

@@ -69,8 +69,25 @@ module Handrail
             visit.safety[:pressures].to_h["measured_on"]&.then { |day| Date.iso8601(day) }
           end
 
-          def identity? = trouble ? typed("identity") == "yes" : visit.identity?
-          def note = typed("note") || visit.safety&.fetch(:note)
+          def identity? = trouble ? typed("identity") == "yes" : visit.identity? || !beside.nil?
+          def note = typed("note") || (visit.safety || beside)&.fetch(:note)
+
+          # What this fitter asked at this sitting for another device of the wearer, as a row; nil where it can not
+          # stand for this one: another wearer's name since, a stop sign there, somebody else who asked.
+          def beside
+            return @beside if defined?(@beside)
+
+            row = visit.safety.nil? && writable? ? visit.source.asked_beside : nil
+            @beside = row if row && row[:by] == account.id &&
+              Store::Commands::AskedBeside.stands?(row, visit)
+          end
+
+          # Whether a prompt was not asked there.
+          def new_here?(prompt) =
+            !beside.nil? && !Store::Commands::AskedBeside.prompts(beside).include?(prompt.key)
+
+          # The wearer's other visits of today: rows of visit_id, stage and title.
+          def here_beside = @here_beside ||= writable? ? visit.source.here_beside : []
           def figure = Figures.new(visit, side: side).plain
 
           private
@@ -83,7 +100,7 @@ module Handrail
           end
 
           def prompts(all, name, column)
-            before = name == "care" ? visit.answered_before : nil
+            before = name == "care" ? beside || visit.answered_before : nil
             ticked = trouble ? typed_list(name) : (visit.safety || before)&.fetch(column).to_a
             all
               .select { |prompt| prompt.applies?(visit.config) }

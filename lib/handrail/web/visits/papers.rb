@@ -40,10 +40,22 @@ module Handrail
 
         def self.registered(app)
           app.helpers(Helpers)
+          measuring(app)
           sheets(app)
           records(app)
           locators(app)
         end
+
+        # to be filled in with a pen, where there is no screen
+        def self.measuring(app)
+          app.get("/:id/measuring-sheet") do
+            clinical!
+            visit = visit!
+            page = MeasuringSheet.new(visit, account)
+            erb :"visits/measuring_sheet", layout: :print, locals: { page: page, visit: visit }
+          end
+        end
+        private_class_method :measuring
 
         # in large type, for the wearer
         def self.sheets(app)

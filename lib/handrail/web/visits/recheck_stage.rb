@@ -13,6 +13,7 @@ module Handrail
           include WithVerdict
           include WithChecks
           include WithInstruments
+          include WithReading
 
           # A site at the first visit, at the last one before this, and now. change - since the first:
           # [state, word, sentence] or nil.
@@ -33,19 +34,50 @@ module Handrail
             @between = last && last.id != visit.first.id ? last : nil
           end
 
+          # The site that is read now: the one that a link names, else, while anything must be read, what is
+          # asked about or comes next on this side; nil where nothing is.
+          def current
+            return @current if defined?(@current)
+
+            @current = takes?(:take_reading) ? named || waiting : nil
+          end
+
+          # Where it goes on after a reading: with the next that must be read, else with the checks.
+          def self.after_reading(visit, row, params)
+            on = MeasureStage::Page.after_reading(visit, row, params)
+            item = visit.needs.find { |one| one.key == on["at"] }
+            must =
+              item && [*visit.unread, *visit.doubts].any? &&
+                (visit.unread.include?(item) || visit.doubts.any? { |one| item.takes?(one) })
+            # one side is done before the other is turned to
+            here = must && [nil, params["on"]].include?(visit.sides.find { |one| one == item.side })
+            { **on, "at" => (on["at"] if here), "side" => params["on"] }.compact
+          end
+
+          # Where a site is read: here, as long as anything may be read at all.
+          def path_to(item)
+            return "/visits/#{visit.id}/measure?at=#{item.key}" unless takes?(:take_reading)
+
+            on = [item.side, side].find { |one| visit.sides.include?(one) }
+            "?#{{ "at" => item.key, "side" => on }.compact.map { |pair| pair.join("=") }.join("&")}"
+          end
+
           def girths
-            visit.needs.map do |item|
-              before = held_against.repeats_of(item)
-              now = visit.repeats_of(item)
-              Girth[
-                item: item,
-                name: name_of(item),
-                before: printed(before),
-                last: printed(between&.repeats_of(item)),
-                now: printed(now),
-                change: change(item, before, now)
-              ]
-            end
+            visit
+              .needs
+              .select { |item| own?(item) }
+              .map do |item|
+                before = held_against.repeats_of(item)
+                now = visit.repeats_of(item)
+                Girth[
+                  item: item,
+                  name: name_of(item),
+                  before: printed(before),
+                  last: printed(between&.repeats_of(item)),
+                  now: printed(now),
+                  change: change(item, before, now)
+                ]
+              end
           end
 
           def asks
@@ -64,13 +96,15 @@ module Handrail
               end
           end
 
-          # What the wearer said, then and now: [words, then, now], of pain without and with it; nothing
-          # where they were never asked.
+          # What the wearer said of pain. key - of its field; before, now - "–" where they were not asked.
+          Said = Value.new(:key, :words, :before, :now)
+
+          # What the wearer said, then and now, as Saids; nothing where they were never asked.
           def sayings
             first = visit.words.first or return []
             now = visit.word_here || {}
             [["Pain without it", :pain_without], ["Pain with it", :pain_with]].map do |words, name|
-              [words, first[name] || "–", now[name] || "–"]
+              Said[key: name.to_s, words: words, before: first[name] || "–", now: now[name] || "–"]
             end
           end
 
@@ -199,12 +233,33 @@ module Handrail
           def next_stage
             return unless writable? && blocks.any?
             return :order unless visit.gates.open?(:measure)
-            return :measure if visit.unread.any? || visit.doubts.any?
-
             new_stage if visit.gates.gives_out?
           end
 
+          # The other side of a pair, where something of it is still to do and nothing of this one.
+          def turn_to
+            return unless twin && blocks.any?
+
+            open = visit.gates.before(:close_recheck)
+            if open.none? { |block| block.side == side } && open.any? { |b| b.side == twin.side }
+              twin.side
+            end
+          end
+
           private
+
+          # whether a site is read for the device of this side
+          def own?(item) = item.side == side || !visit.sides.include?(item.side)
+
+          def named = visit.needs.find { |item| item.key == given("at") }
+
+          def waiting
+            open = [
+              *visit.needs.select { |item| visit.doubts.any? { |row| item.takes?(row) } },
+              *visit.unread
+            ]
+            open.find { |item| own?(item) }
+          end
 
           # what is given out is put on, looked at, shown and signed for: the first stage that is open
           def new_stage
@@ -237,11 +292,6 @@ module Handrail
               [Quantity::Length.mm(mm)],
               resolution: visit.clinic.tape_kind.resolution
             )
-          end
-
-          def name_of(item)
-            text = [two_sides? ? item.side : nil, item.short].compact.join(" ")
-            "#{text[0].upcase}#{text[1..]}"
           end
 
           def printed(repeats) = repeats&.length&.to_s(visit.clinic.tape_kind)
@@ -296,7 +346,8 @@ module Handrail
           end
           # one tap from the verdict to the new device: what is worn is replaced when that is written down
           app.post("/:id/resize") do
-            enter(Page, Store::Commands::ChooseSize) do
+            page = text("stage") == "measure" ? MeasureStage::Page : Page
+            enter(page, Store::Commands::ChooseSize) do
               "#{stage_path(id, :size)}?#{query("side" => text("side"))}"
             end
           end

@@ -27,6 +27,23 @@ module Handrail
             !trouble.nil? && @params["kind"] == kind && @params["corrects"].to_s == row[:id].to_s
           end
 
+          # Pieces that were written down here: [row, the row that corrects it or nil].
+          def pieces
+            rows = visit.rows(:issued_devices)
+            rows.map { |row| [row, correction_of(rows, row)] }
+          end
+
+          # "left, size M, lot A12, to be used by 30 Nov 2027"
+          def piece_words(row)
+            [
+              visit.said_side(row[:side]),
+              "size #{row[:size]}",
+              (row[:lot] && "lot #{row[:lot]}" if row[:serial]),
+              row[:gtin] && "GTIN #{row[:gtin]}",
+              row[:use_by] && "to be used by #{Quantity::Day.write(row[:use_by])}"
+            ].compact.join(", ")
+          end
+
           def readings = visit.rows(:readings)
           def results = visit.rows(:check_results)
           def correction_of(rows, row) = rows.find { |other| other[:corrects_id] == row[:id] }
@@ -126,7 +143,8 @@ module Handrail
 
         CORRECTIONS = {
           "reading" => Store::Commands::CorrectReading,
-          "check" => Store::Commands::CorrectCheck
+          "check" => Store::Commands::CorrectCheck,
+          "device" => Store::Commands::CorrectDevice
         }.freeze
 
         # How its routes answer.
@@ -153,6 +171,26 @@ module Handrail
             answers(Base::REFUSED)
             status Visits::STATUS.find { |kind, _| e.is_a?(kind) }.last
             send(page, e.visit || visit!, trouble: e)
+          end
+
+          # Where what comes after a closed visit is put: it is fetched for itself, since it goes on changing
+          # and a closed visit does not.
+          def next_visit(visit, back)
+            return unless visit.closed?
+
+            from = "/visits/#{visit.id}/next?#{query("back" => back)}"
+            %(<div class="next-visit" data-hx-get="#{from}" data-hx-trigger="load" data-hx-swap="outerHTML"></div>)
+          end
+
+          # The recheck that comes after a visit that was closed, with times to tap; nothing where none is
+          # planned, or another visit came meanwhile.
+          def what_comes_next(visit, back)
+            row = visit.visits.find { |one| one.number == visit.number + 1 }
+            return if visit.ended? || row.nil? || row.opened_at || row.called_off_at
+
+            booked = Store::Visits.find(clinic, row.id)
+            page = BookingPage.new(booked, params: { "back" => back })
+            part(:"visits/next_visit", booked: booked, page: page, back: page.back)
           end
 
           def booking(visit, trouble: nil)
@@ -204,6 +242,7 @@ module Handrail
           # the front desk books too
           def booking_of(app)
             app.get("/:id/book") { booking(visit!) }
+            app.get("/:id/next") { what_comes_next(visit!, text("back")).to_s }
             app.post("/:id/book") { booked(Store::Commands::BookVisit) }
             app.post("/:id/miss") { booked(Store::Commands::MissVisit) }
             app.post("/:id/arrival") { booked(Store::Commands::NoteArrival) }

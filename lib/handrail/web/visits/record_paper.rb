@@ -11,6 +11,7 @@ module Handrail
           true => "gone at the next look",
           false => "still there at the next look"
         }.freeze
+        KEPT = Store::Commands::KeepPaper.key
         SEEN = { "good" => "yes", "bad" => "no", "not_possible" => "not possible" }.freeze
 
         # visit; head - lines of the letterhead
@@ -43,12 +44,15 @@ module Handrail
         def title = "#{visit.first? ? "First fitting" : "Recheck"}: #{visit.title}"
         def foot
           "#{visit.patient.name}, #{visit.patient.record_number}. " \
-            "Record of visit #{visit.id}, version #{visit.events.size}."
+            "Record of visit #{visit.id}, version #{written.size}."
         end
+
+        # what was written of the fitting: that a paper of it was kept changes no paper
+        def written = @written ||= visit.events.reject { |entry| entry[:command] == KEPT }
 
         # the last thing that was written, so that the paper says no other time
         def written_at =
-          visit.events.map { |entry| entry[:at] }.max || visit.opened_at || visit.fitting.at
+          written.map { |entry| entry[:at] }.max || visit.opened_at || visit.fitting.at
         def day(time) = Quantity::Day.write(visit.clinic.today(time))
         def clock(time) = visit.clinic.local(time).strftime("%H:%M")
         def side(row) = visit.said_side(row[:side])
@@ -91,7 +95,11 @@ module Handrail
               [
                 @page.reading_words(row),
                 "#{row[:typed]} #{row[:unit]}",
-                [visit.name_of(row[:by]), struck].compact.join("; ")
+                [
+                  (Wording.read_on_paper(row, visit) if row[:read_at]),
+                  visit.name_of(row[:by]),
+                  struck
+                ].compact.join("; ")
               ]
             end
           paper.table(
@@ -116,6 +124,8 @@ module Handrail
           end
           visit.devices.each do |own, row|
             number = row[:serial] ? "serial #{row[:serial]}" : "lot #{row[:lot]}"
+            number = "#{number}, GTIN #{row[:gtin]}" if row[:gtin]
+            number = "#{number}, to be used by #{Quantity::Day.write(row[:use_by])}" if row[:use_by]
             paper.text(
               [visit.said_side(own), "device: size #{row[:size]}, #{number}"].compact.join(" ")
             )

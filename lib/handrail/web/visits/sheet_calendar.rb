@@ -1,7 +1,6 @@
 # frozen_string_literal: true
 
 require "icalendar"
-require "icalendar/tzinfo"
 
 module Handrail
   module Web
@@ -18,6 +17,7 @@ module Handrail
           calendar = Icalendar::Calendar.new
           calendar.prodid = "-//Handrail//Wearer sheet//#{page.language.key.upcase}"
           calendar.publish
+          times.begin(calendar, visit.visits.filter_map(&:planned_for), today: Store.now)
           break_in { |event| calendar.add_event(event) }
           visits { |event| calendar.add_event(event) }
           calendar.to_ical
@@ -28,12 +28,7 @@ module Handrail
         attr_reader :page
 
         def visit = page.visit
-        def stamp
-          Icalendar::Values::DateTime.new(
-            (visit.hand_over ? visit.hand_over[:at] : Store.now).getutc,
-            "tzid" => "UTC"
-          )
-        end
+        def stamp = times.utc(visit.hand_over ? visit.hand_over[:at] : Store.now)
 
         # one event for each stretch of days with the same hours
         def break_in
@@ -53,11 +48,13 @@ module Handrail
         end
 
         def visits
-          booked =
-            visit.visits.select do |row|
-              row.planned_for && row.closed_at.nil? && row.called_off_at.nil?
-            end
+          open = visit.visits.select { |row| row.planned_for && row.closed_at.nil? }
+          booked, off = open.partition { |row| row.called_off_at.nil? }
           booked.each { |row| yield visit_event(row) }
+          off.each { |row| yield visit_event(row, gone: true) }
+          missed.each do |row, times|
+            yield visit_event(row, at: times[:planned_for], to: times[:planned_to], gone: true)
+          end
           window = visit.next_recheck
           return unless window && booked.empty?
 
@@ -73,18 +70,37 @@ module Handrail
           end
         end
 
-        def visit_event(row)
-          at = row.planned_for.getutc
+        # visits that were missed or cancelled and are not booked anew: [row of the visit, the last time that was
+        # missed]
+        def missed
+          visit
+            .rows_of_fitting(:missed_visits)
+            .group_by { |one| one[:visit_id] }
+            .filter_map do |id, times|
+              row = visit.visits.find { |one| one.id == id }
+              [row, times.last] if row && row.planned_for.nil? && row.closed_at.nil?
+            end
+        end
+
+        # a visit that was moved or called off is the same one, later: its number grows with what was written
+        def visit_event(row, at: row.planned_for, to: row.planned_to, gone: false)
           event("visit-#{row.id}", page.t("calendar.visit", device: page.device)).tap do |made|
-            made.dtstart = Icalendar::Values::DateTime.new(at, "tzid" => "UTC")
-            ends = row.planned_to&.getutc || (at + (30 * 60))
-            made.dtend = Icalendar::Values::DateTime.new(ends, "tzid" => "UTC")
+            made.dtstart = times.local(at)
+            made.dtend = times.local(to || (at + (30 * 60)))
+            made.sequence = row.version
+            made.dtstamp = changed(row)
+            made.status = gone ? "CANCELLED" : "CONFIRMED"
           end
         end
 
+        # when something was written on it last
+        def changed(row) =
+          times.utc(visit.source.rows(:entries, row.id).last&.fetch(:at) || Store.now)
+        def times = @times ||= Exchange::CalendarTimes.new(visit.source.clinic.time_zone)
+
         def event(key, summary)
           made = Icalendar::Event.new
-          made.uid = "#{key}-#{visit.fitting.id}@handrail"
+          made.uid = "#{key}-#{visit.fitting.id}@#{visit.source.clinic.key}.handrail"
           made.dtstamp = stamp
           made.summary = summary
           made.location =

@@ -75,6 +75,9 @@ module Handrail
           def serial = typed("serial") || fresh_device&.fetch(:serial)
           def lot = typed("lot") || fresh_device&.fetch(:lot) || visit.reserved(side)&.fetch(:lot)
 
+          # Whether a bar code was typed that is of another piece.
+          def labelled? =
+            [typed("serial"), typed("lot")].any? { |text| Labels::ElementString.like?(text) }
           # The slip with which this side's device was sent for, or nil; and the one that is out in another size.
           def awaited = visit.awaited(side)
           def other_awaited =
@@ -141,6 +144,12 @@ module Handrail
             visit = visit!
             page = Page.new(visit, account, params: params)
             erb :"visits/computed", layout: :print, locals: { page: page, visit: visit }
+          end
+
+          app.get("/:id/computed.pdf") do
+            clinical!
+            page = Page.new(visit!, account, params: params)
+            pdf(ComputedPaper.new(page, head_lines, size: size_of_paper).make, "computed-#{id}")
           end
         end
       end

@@ -62,7 +62,14 @@ module Handrail
             show(Page, visit!)
           end
 
-          app.post("/:id/teach") { enter(Page, Store::Commands::RecordTeachBack) }
+          # once all of it was shown and nothing stands in the way, there is nothing more to see here
+          app.post("/:id/teach") do
+            enter(Page, Store::Commands::RecordTeachBack) do |taken|
+              next unless taken.visit.gates.open?(:hand_over) && !taken.visit.handed_over?
+
+              stage_path(id, :hand_over)
+            end
+          end
         end
       end
     end

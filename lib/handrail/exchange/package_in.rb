@@ -1,0 +1,217 @@
+# frozen_string_literal: true
+
+require "digest"
+require "json"
+
+module Handrail
+  module Exchange
+    # A size chart on its way in as a Frictionless Data Package, version 1 or 2, as any program may have made it: a zip
+    # file with datapackage.json (at its top or in a folder), or a datapackage.json that carries its rows itself. The
+    # table is the one resource whose fields are a chart's, under our names or others' (Columns); what else is in the
+    # package is left alone.
+    #
+    #   found = PackageIn.read("chart.zip")
+    #   found.listed # => [[2, { "size" => "S", "site" => "calf_widest", "min" => "34", ... }], ...]
+    #   found.about  # => { "family" => "knee_sleeve", "tie_rule" => "larger" }, what it says of the chart
+    #   found.marks  # => how its figures are said to be written, or nil
+    #
+    # Raises DataPackage::Faulty, with the resource, the row and the mend.
+    class PackageIn
+      Found = Value.new(:listed, :about, :marks)
+
+      COLUMNS = ChartFile::COLUMNS
+      NUMBERS = DataPackage::NUMBERS
+      LARGEST = DataPackage::LARGEST
+      # the edges in mm may be rounded to this much, in mm
+      ROUNDED = 0.01r
+      DIGESTS = {
+        "md5" => Digest::MD5,
+        "sha1" => Digest::SHA1,
+        "sha256" => Digest::SHA256,
+        "sha512" => Digest::SHA512
+      }.freeze
+      TIES = %w[larger smaller nearest primary].freeze
+      private_constant :ROUNDED, :DIGESTS, :TIES
+
+      class << self
+        # path - of the package; name - what it is called in messages
+        def read(path, name: File.basename(path))
+          bytes = File.binread(path)
+          Unzipped.like?(bytes) ? zipped(Unzipped.new(bytes), name) : new(bytes, name, {}).found
+        rescue Unzipped::Damaged
+          raise DataPackage::Faulty,
+                "#{name}: is no zip file that can be opened. Export the package again."
+        end
+
+        # What is said of a chart: family, rule between sizes and site that decides, where they are texts. said - a
+        # Hash, or one as JSON
+        def about(said)
+          said = JSON.parse(said) if said.is_a?(String)
+          return {} unless said.is_a?(Hash)
+
+          found =
+            said
+              .slice("family", "tie_rule", "primary_site")
+              .select { |_, value| value.is_a?(String) }
+          found.reject { |key, value| key == "tie_rule" && !TIES.include?(value) }
+        rescue JSON::ParserError
+          {}
+        end
+
+        private
+
+        def zipped(zip, name)
+          found = zip.names.grep(%r{\A(?:[^/]+/)*datapackage\.json\z})
+          inside = found.min_by { |one| one.count("/") } or
+            raise DataPackage::Faulty, "#{name}: holds no datapackage.json."
+
+          folder = inside.delete_suffix("datapackage.json")
+          own = zip.names.select { |one| one.start_with?(folder) }
+          files = own.to_h { |one| [one.delete_prefix(folder), -> { zip.read(one, LARGEST) }] }
+          new(zip.read(inside, LARGEST), name, files).found
+        end
+      end
+
+      # bytes - of datapackage.json; files - name => what gives its bytes
+      def initialize(bytes, name, files)
+        @name = name
+        @files = files
+        @package = parsed(bytes, "datapackage.json")
+        faulty("datapackage.json is no object.") unless @package.is_a?(Hash)
+      end
+
+      def found
+        rows = table.listed
+        faulty("its table “#{table.name}” has no row.") if rows.empty?
+
+        Found[
+          listed: rows.map { |row, form| [row, edges(row, form)] },
+          about: about,
+          marks: table.marks
+        ]
+      end
+
+      # A file of the package. Raises Faulty. For its tables.
+      def file(path, table)
+        if path.is_a?(Array) && path.size > 1
+          faulty("table “#{table}” is in several files. Send them as one.")
+        end
+        named = Array(path).first.to_s.delete_prefix("./")
+        if named.match?(%r{\A/|\A[a-z]+:|(?:\A|/)\.\.(?:/|\z)|\\}i)
+          faulty(
+            "table “#{table}” lies outside the package (#{named[0, 60]}). Send the whole package as one zip file."
+          )
+        end
+        if @files.empty?
+          faulty(
+            "its rows are in another file, #{named[0, 60]}. Send the whole package as one zip file."
+          )
+        end
+
+        bytes = @files[named]&.call or faulty("names #{named[0, 60]}, which is not in it.")
+        if bytes.bytesize > LARGEST
+          faulty("#{named} is larger than 2 MB, too large for a size chart.")
+        end
+
+        bytes
+      end
+
+      # Holds a file to the hash that is said of it. said - "sha256:..." or an MD5 alone
+      def held(bytes, said, path)
+        kind, hex = said.to_s.include?(":") ? said.split(":", 2) : ["md5", said.to_s]
+        digest = DIGESTS[kind.downcase] or return
+        return if digest.hexdigest(bytes) == hex.downcase
+
+        faulty(
+          "#{path} is not the file that the package was made with: its hash is another. Export the package again."
+        )
+      end
+
+      # A file of it that holds JSON.
+      def json(path, table) = parsed(file(path, table), path.to_s)
+      def refuse(words) = faulty(words)
+
+      private
+
+      def faulty(words) = raise(DataPackage::Faulty, "#{@name}: #{words}")
+
+      def parsed(bytes, file)
+        text = bytes.dup.force_encoding(Encoding::UTF_8).delete_prefix("\uFEFF")
+        unless text.valid_encoding?
+          faulty("#{file} is not UTF-8 text. Save it again with the encoding UTF-8.")
+        end
+
+        JSON.parse(text)
+      rescue JSON::ParserError
+        faulty("#{file} is not well-formed JSON. Export the package again.")
+      end
+
+      # the one table that has the fields of a chart
+      def table
+        @table ||=
+          begin
+            all = @package["resources"]
+            unless all.is_a?(Array) && all.all?(Hash)
+              faulty("it has no resources: a list of the tables in it.")
+            end
+
+            fitting = all.map { |one| PackageTable.new(one, self) }.select(&:chart?)
+            faulty(NO_CHART) if fitting.empty?
+            if fitting.size > 1
+              faulty(
+                "#{fitting.size} tables in it are charts: #{fitting.map(&:name).join(", ")}. Send one."
+              )
+            end
+
+            fitting.first
+          end
+      end
+
+      NO_CHART =
+        "no table in it has the fields of a chart: size, site, min, max and unit, or size, site, min_mm and " \
+          "max_mm."
+      private_constant :NO_CHART
+
+      # what the package says of the chart
+      def about
+        tie = @package["size_chart"].is_a?(Hash) && @package["size_chart"]["tie_rule"]
+        unless !tie || TIES.include?(tie)
+          faulty("its rule between sizes is “#{tie}”. It is one of #{TIES.join(", ")}.")
+        end
+
+        self.class.about(@package["size_chart"])
+      end
+
+      # a row by its texts, or by its numbers in mm; where it has both they must say the same
+      def edges(row, form)
+        texts = form.slice(*COLUMNS)
+        mm = form.slice(*NUMBERS)
+        return texts if mm.empty?
+        unless texts["min"] || texts["max"]
+          return texts.merge("min" => mm["min_mm"], "max" => mm["max_mm"], "unit" => "mm").compact
+        end
+
+        %w[min max].each do |edge|
+          contradicted(row, texts, edge, mm["#{edge}_mm"]) if mm["#{edge}_mm"]
+        end
+        texts
+      end
+
+      def contradicted(row, texts, edge, number)
+        read =
+          Quantity::Length.of_cell(
+            (table.marks&.plain(texts[edge]) || texts[edge]).to_s,
+            unit: texts["unit"]
+          )
+        return if (read.mm - Rational(number)).abs <= ROUNDED
+
+        faulty(
+          "row #{row}: #{edge} is #{texts[edge]} #{texts["unit"]}, and #{edge}_mm says #{number} mm. Which is it?"
+        )
+      rescue Quantity::Length::Unreadable, ArgumentError
+        # said where the row is read
+        nil
+      end
+    end
+  end
+end

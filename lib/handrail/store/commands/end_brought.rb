@@ -1,0 +1,34 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # Takes a record from elsewhere away from a wearer it is not of. It stays, struck, with the reason; readings that
+      # came with it are taken back for themselves (TakeBackReadings).
+      #
+      #   EndBrought.new("record" => 4, "why" => "of another Ines Trevanion")
+      class EndBrought < ClinicCommand
+        role :senior
+        input :record, :id
+        input :why,
+              :text,
+              least: 5,
+              most: 300,
+              missing: "Say why it is not this wearer's.",
+              short: "Say in a few words why it is not this wearer's."
+
+        def perform(clinic, account)
+          row = Store.db[:brought_records].where(clinic_id: clinic.id, id: record)
+          found = row.for_update.first or unacceptable("record", "There is no such record.")
+          unacceptable("record", "It was taken away already.") if found[:ended_at]
+          row.update(ended_at: Store.now, ended_by: account.id, ended_why: why)
+          number = Patient[found[:patient_id]].record_number
+          [
+            "record of #{found[:clinic]} taken away from #{number}: #{why}",
+            { "patient" => found[:patient_id] }
+          ]
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,42 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # A standing caution holds no longer, or was a mistake: with its reason. It stays in the record, struck.
+      #
+      #   EndCaution.new("patient" => 17, "caution" => 4, "why" => "tested, no allergy")
+      class EndCaution < ClinicCommand
+        include StandingValues
+
+        role :clinical
+        input :patient, :id
+        input :caution, :id
+        input :why, :line, most: 200
+
+        def perform(clinic, account)
+          unacceptable("why", "Write why it holds no longer.") unless why
+          who = wearer(clinic)
+          ended =
+            Store.db[:standing_cautions]
+              .where(clinic_id: clinic.id, patient_id: records_of(who), id: caution, ended_at: nil)
+              .returning(:text)
+              .update(ended_at: Store.now, ended_by: account.id, ended_why: why)
+              .first or unacceptable("why", "It was ended meanwhile.")
+          [
+            "standing caution of #{who.record_number} ended: #{ended[:text]}, #{why}",
+            changed(clinic, who)
+          ]
+        end
+
+        private
+
+        # their own, and those that are joined into it
+        def records_of(who)
+          joined = Patient.where(clinic_id: who.clinic_id, joined_into_id: who.id).select_map(:id)
+          [who.id, *joined]
+        end
+      end
+    end
+  end
+end

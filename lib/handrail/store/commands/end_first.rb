@@ -1,0 +1,42 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # A newcomer did not come, or it was cancelled. Booked anew it is another appointment.
+      #
+      #   EndFirst.new("patient" => 17, "why" => "no_show")
+      class EndFirst < ClinicCommand
+        include FirstAppointment
+
+        role :anyone
+        input :patient, :id
+        input :why,
+              :one_of,
+              of: MissVisit::WHY.keys,
+              missing: "Say whether they did not come, or it was cancelled."
+        input :note, :line, most: 200, default: nil
+
+        def perform(clinic, account)
+          who = wearer(clinic)
+          row = open_one!(clinic)
+          if why == "no_show"
+            unacceptable("why", "They are here.") if row[:arrived_at]
+            if row[:planned_for] > Store.now
+              unacceptable("why", "That time has not come yet. Cancel it, or move it.")
+            end
+          end
+          done =
+            keep(row, ended_at: Store.now, ended_by: account.id, ended_as: why, ended_note: note)
+          [
+            [
+              "#{who.record_number} #{MissVisit::WHY.fetch(why)} #{at(clinic, row)}",
+              note && "(#{note})"
+            ].compact.join(" "),
+            done
+          ]
+        end
+      end
+    end
+  end
+end
