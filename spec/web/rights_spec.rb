@@ -32,6 +32,8 @@ RSpec.describe "Who may open and write what", :rolled_back do
       "/visits/#{visit.id}/fits" => %w[fitter senior],
       "/catalogue" => %w[fitter senior front_desk],
       "/catalogue/new" => %w[senior],
+      "/catalogue/families" => %w[fitter senior],
+      "/catalogue/families/kafo.yml" => %w[fitter senior],
       "/catalogue/#{visit.fitting.product_id}" => %w[fitter senior front_desk],
       "/catalogue/#{visit.fitting.product_id}/chart" => %w[senior],
       "/catalogue/#{visit.fitting.product_id}/coverage" => %w[fitter senior],

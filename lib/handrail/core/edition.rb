@@ -19,7 +19,8 @@ module Handrail
     FILES = %w[sites figures girths schools].freeze
     # as many older editions as the running fittings of a few clinics have between them
     KEPT = Memory.new(20)
-    private_constant :KEPT
+    MORE = Memory.new(20)
+    private_constant :KEPT, :MORE
 
     class << self
       # The files of a folder as they read. Raises Knowledge::Faulty.
@@ -107,10 +108,28 @@ module Handrail
       }
     end
 
+    # The same edition with more words for what a wearer reads, which a family brings along: Hashes of an English text
+    # and its words, as in knowledge/languages; what is there already stays.
+    def with_words(words)
+      return self if words.empty?
+
+      MORE.remember([digest, words]) { self.class.from_text(more(words)) }
+    end
+
     # The language of a key; English where there is none.
     def language(key) = @languages.fetch(key) { @languages.fetch("en") }
 
     private
+
+    def more(words)
+      raw = JSON.parse(text)
+      raw["languages"] = raw["languages"].to_h do |key, texts|
+        known = texts.to_set { |one| one["en"] }
+        new = words.select { |one| one.key?(key) && !known.include?(one["en"]) }
+        [key, texts + new.map { |one| one.slice("en", key) }]
+      end
+      JSON.generate(raw)
+    end
 
     def texts_in(part)
       case part

@@ -17,7 +17,7 @@ module Handrail
       def families
         sizes = outcomes.group_by { |row| row[:family] }
         counts.filter_map do |row|
-          family = Families::Registry.all[row[:family]] or next
+          family = @clinic.device_families[row[:family]] or next
           own = sizes.fetch(row[:family], [])
           Line[
             family: family,

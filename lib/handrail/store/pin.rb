@@ -71,7 +71,7 @@ module Handrail
                 Store.db[CURRENT, { today: Sequel.cast(:$today, Date), product: :$product }]
               end
               .first
-          family = Families::Registry.all.fetch(row[:family])
+          family = clinic.device_families.fetch(row[:family])
           revision = ChartRevision.kept([row[:revision]].compact)[row[:revision]]
           product =
             Handrail::Visit::Product[
@@ -88,7 +88,7 @@ module Handrail
             rule: revision&.rule,
             methods: Methods.in_force,
             settings: clinic.choices_made.pinned(row[:family]),
-            edition: Edition.current
+            edition: Edition.current.with_words(family.words)
           ]
         end
 

@@ -29,6 +29,8 @@ module Handrail
       # minutes of a visit where a clinic has settled none
       MINUTES = { "first" => 60, "recheck" => 30 }.freeze
 
+      attr_reader :clinic
+
       def initialize(clinic, now: Store.now)
         @clinic = clinic
         @choices = clinic.choices_made

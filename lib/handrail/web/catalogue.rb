@@ -4,9 +4,12 @@ module Handrail
   module Web
     # Makers, products, their charts and the shelf.
     class Catalogue < Base
+      register OwnFamilies
+
       get "/?" do
-        family = Families::Registry.all[text("family")]
-        products = Store::Product.where(clinic_id: clinic.id).eager(:maker).order(:family, :id).all
+        family = clinic.device_families[text("family")]
+        products =
+          Store::Product.where(clinic_id: clinic.id).eager(:maker, :clinic).order(:family, :id).all
         products = products.select { |product| product.family == family.key } if family
         revisions = Store::ChartRevision.in_force(products.map(&:id), on: today)
         erb :"catalogue/list",
@@ -170,7 +173,7 @@ module Handrail
 
       helpers do
         def product! = found(Store::Product.where(clinic_id: clinic.id, id: id).first)
-        def families = Families::Registry.all.values.sort_by(&:name)
+        def families = clinic.device_families.values.sort_by(&:name)
         def file_name(product) = product.full_name.downcase.gsub(/[^a-z0-9]+/, "-")
 
         # [path, name] of the file that came along, or nil
@@ -186,8 +189,8 @@ module Handrail
 
         def product_form(values, faults)
           family =
-            Families::Registry.all[values["family"].to_s] ||
-              Families::Registry.all[text("family")] || families.first
+            clinic.device_families[values["family"].to_s] ||
+              clinic.device_families[text("family")] || families.first
           erb :"catalogue/new",
               locals: {
                 family: family,

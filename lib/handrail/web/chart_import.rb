@@ -23,7 +23,7 @@ module Handrail
       end
 
       def another_family(name, family, product)
-        other = Families::Registry.all[family]&.name || family
+        other = clinic.device_families[family]&.name || family
         "#{name}: it is a chart of #{other}, and this is #{product.device_family.name}."
       end
 

@@ -111,7 +111,7 @@ module Handrail
 
       # The device, with side and place for those who fit it.
       def title(line) =
-        clinical? ? line.title : Families::Registry.all[line.family]&.name.to_s.downcase
+        clinical? ? line.title : @account.clinic.device_families[line.family]&.name.to_s.downcase
 
       def next_words(line)
         return Wording.next_step(line.finding, line.figures) if clinical?

@@ -6,8 +6,22 @@ module Handrail
     # of any patient, so everyone who is signed in may read it. Asked for by htmx a page comes
     # without its surroundings, to lie beside the bench.
     class HandbookPages < Base
+      HANDBOOKS = Memory.new(10)
+      private_constant :HANDBOOKS
+
       helpers do
-        def handbook = Handrail::Handbook.default
+        # with the devices of the clinic's own, where it has any
+        def handbook =
+          @handbook ||=
+            HANDBOOKS.remember(clinic.device_families.values.map(&:digest)) { all_known }
+
+        def all_known
+          return Handrail::Handbook.default if clinic.own_families.to_h.empty?
+
+          Handrail::Handbook
+            .new(families: clinic.device_families)
+            .tap { |one| one.search("a") && one.schools }
+        end
 
         # A page of its own, or what lies beside the work.
         def leaf(name, title, **locals)

@@ -27,8 +27,8 @@ module Handrail
         @values = values
         @faults = faults
         @families =
-          Families::Registry
-            .all
+          clinic
+            .device_families
             .values
             .select { |one| one.species.include?(patient.species) && clinic.fits?(one.key) }
             .sort_by(&:name)

@@ -182,7 +182,7 @@ module Handrail
         # the form of the family chosen, else of the one this patient had last or the only one that
         # is offered
         def order(patient, values, faults)
-          picked = Families::Registry.all[values["family"].to_s]
+          picked = clinic.device_families[values["family"].to_s]
           family = picked || (values["pick"] ? nil : usual(patient))
           family = nil unless family&.species&.include?(patient.species)
           page = OrderPage.new(clinic, patient, family: family, values: values, faults: faults)
@@ -216,13 +216,13 @@ module Handrail
         def usual(patient)
           last =
             Store::Prescription.where(clinic_id: clinic.id, patient_id: patient.id).order(:id).last
-          return Families::Registry.all[last.family] if last
+          return clinic.device_families[last.family] if last
 
           offered =
             Store::Product.where(clinic_id: clinic.id, offered: true).distinct.select_map(:family)
           own =
             offered
-              .filter_map { |key| Families::Registry.all[key] }
+              .filter_map { |key| clinic.device_families[key] }
               .select { |f| f.species.include?(patient.species) }
           own.first if own.one?
         end

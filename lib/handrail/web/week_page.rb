@@ -85,7 +85,7 @@ module Handrail
       # With whom, where, and what for: the front desk sees which kind of device.
       def about(block, clinical:)
         booked = block.booked
-        kind = Families::Registry.all[booked.family]&.name.to_s.downcase
+        kind = @planning.clinic.device_families[booked.family]&.name.to_s.downcase
         [block.who&.split&.first, booked.room, clinical ? booked.title : kind].compact.join(", ")
       end
 

@@ -136,6 +136,9 @@ module Handrail
       # Keys of the order and the product on which something of it depends.
       def when_keys = Family.conditions_of(@raw).uniq
 
+      # Words of other languages that it brings along, see Edition#with_words.
+      def words = @raw.fetch("words", [])
+
       # The protocol as a Hash, for showing what changed between two.
       def to_h = @raw
 

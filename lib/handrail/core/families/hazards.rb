@@ -85,11 +85,24 @@ module Handrail
             .flat_map { |one| one.families.filter_map { |key| lack(one, Registry.fetch(key)) } }
         end
 
+        # Where a hazard of severity 3 or 4 has too few controls in one family, which may be none of those that ship.
+        def lacking_in(family)
+          grave.select { |one| threatens?(one, family) }.filter_map { |one| lack(one, family) }
+        end
+
+        # Whether a hazard is one of a family: of one that does not ship, what is one of all that do, or of all that
+        # are made for people.
+        def threatens?(hazard, family)
+          return hazard.families.include?(family.key) if Registry.all.key?(family.key)
+
+          groups = ["all", ("human" if family.species.include?("human"))].compact
+          groups.any? { |name| (members(name, {}) - hazard.families).empty? }
+        end
+
         # Keys of a family's steps on which a hazard of severity 3 or 4 hangs: each is done and ticked for itself.
         def steps_apart(family)
-          @grave ||= all.select { |one| one.severity >= 3 }.freeze
-          @grave
-            .select { |one| one.families.include?(family.key) }
+          grave
+            .select { |one| threatens?(one, family) }
             .flat_map { |one| controls_in(one, family).select { |control| control.kind == :step } }
             .flat_map(&:keys)
             .uniq
@@ -103,6 +116,8 @@ module Handrail
         end
 
         private
+
+        def grave = @grave ||= all.select { |one| one.severity >= 3 }.freeze
 
         def hazard(raw, groups)
           Hazard[

@@ -38,7 +38,7 @@ module Handrail
       def initialize(family, raw, text)
         @family = family
         @root = Psych.parse(text).root
-        @breaches = Laws.review(family, raw)
+        @breaches = Edition.with(Edition.here.with_words(family.words)) { Laws.review(family, raw) }
       end
 
       # The line on which a path begins, or as much of it as the file has: what common.yml gives stands on the

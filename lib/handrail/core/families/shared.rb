@@ -8,7 +8,8 @@ module Handrail
       # what a family is filled at: lists of items, or of keys of common.yml; and mappings
       LISTS = %w[checks prepare apply doff problems timers stages].freeze
       MAPPINGS = %w[cautions wear recheck].freeze
-      private_constant :LISTS, :MAPPINGS
+      INNER = [%w[cautions stop], %w[cautions care], %w[wear stop_and_call], %w[recheck ask]].freeze
+      private_constant :LISTS, :MAPPINGS, :INNER
 
       # raw - the family as parsed. Returns it filled. Raises Knowledge::Faulty for a key that is
       # not there, and for what can not be filled.
@@ -49,6 +50,7 @@ module Handrail
         faults.map! { |key| "#{key}: a list of items is needed" }
         maps = raw.slice(*MAPPINGS).reject { |_, map| map.is_a?(Hash) }
         faults += maps.keys.map { |key| "#{key}: keys with what belongs to them are needed" }
+        faults += inner_lists(raw).map { |path| "#{path}: a list of items is needed" }
         faults +=
           bare(raw["problems"]).map do |key|
             "problems.#{key}: a list of remedies, each with its opens, is needed"
@@ -59,6 +61,14 @@ module Handrail
       def self.items?(list) =
         list.is_a?(Array) && list.all? { |one| one.is_a?(String) || one.is_a?(Hash) }
 
+      # lists within those mappings that are no lists of items
+      def self.inner_lists(raw)
+        INNER.filter_map do |map, list|
+          own = raw[map]
+          "#{map}.#{list}" if own.is_a?(Hash) && own.key?(list) && !items?(own[list])
+        end
+      end
+
       # keys of problems without remedies
       def self.bare(problems)
         own = problems.is_a?(Array) ? problems.grep(Hash) : []
@@ -67,7 +77,7 @@ module Handrail
 
       def self.remedies?(list) =
         list.is_a?(Array) && list.all? { |one| one.is_a?(Hash) && one["opens"].is_a?(Array) }
-      private_class_method :refuse_shapes, :items?, :bare, :remedies?
+      private_class_method :refuse_shapes, :items?, :inner_lists, :bare, :remedies?
 
       # where last resorts lead, in order
       LAST = %w[measure size prescriber].freeze

@@ -17,11 +17,12 @@ module Handrail
         input :options, :map, lists: true
 
         def perform(clinic, _account)
-          made = Families::Registry.all[family]
+          made = clinic.device_families[family]
           refuse!(
             "maker" => ("Write the maker's name." unless maker),
             "name" => ("Write the product's name." unless name),
-            "family" => ("Choose the device family." unless made)
+            "family" =>
+              ("Choose the device family." if made.nil? || OwnFamilies.ended?(clinic, made.key))
           )
           kept = read_options(made, options)
           Store.db[:makers].insert_conflict(target: %i[clinic_id name]).insert(

@@ -17,8 +17,8 @@ module Handrail
           end
 
           # Keys of what that device's family asks.
-          def prompts(row)
-            family = Families::Registry.fetch(row[:family])
+          def prompts(row, visit)
+            family = visit.clinic.device_families.fetch(row[:family])
             (family.stop_signs + family.care_prompts).map(&:key)
           end
         end

@@ -37,7 +37,13 @@ module Handrail
         def look(clinic)
           wearer = Patient.where(clinic_id: clinic.id, id: patient).first or
             unacceptable("patient", "There is no such patient.")
-          made = Families::Registry.all[family] or unacceptable("family", "Choose the device.")
+          made = clinic.device_families[family] or unacceptable("family", "Choose the device.")
+          if OwnFamilies.ended?(clinic, made.key)
+            unacceptable(
+              "family",
+              "#{made.name} was ended here: nothing is ordered of it any more."
+            )
+          end
           product = offered(clinic, made)
           refuse!(faults(clinic, wearer, made, product))
           [wearer, made, product]

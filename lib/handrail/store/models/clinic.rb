@@ -9,8 +9,15 @@ module Handrail
       # What a senior has settled, as a Choices.
       def choices_made = Choices.new(choices.to_h)
 
-      # Whether it fits a family; without a list it fits all of them.
-      def fits?(key) = families.nil? || families.to_a.include?(key)
+      # key => Families::Family, of all that hold here.
+      def device_families = OwnFamilies.of(self)
+
+      # Whether it fits a family; without a list it fits all of them, and always those that it brought in.
+      def fits?(key)
+        return !OwnFamilies.ended?(self, key) if own_families.to_h.key?(key)
+
+        families.nil? || families.to_a.include?(key)
+      end
       def zone = TZInfo::Timezone.get(time_zone)
 
       # A moment as its clocks show it. Most moments of a page lie between the same two changes of

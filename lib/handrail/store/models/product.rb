@@ -8,7 +8,7 @@ module Handrail
       many_to_one :clinic, class: "Handrail::Store::Clinic"
 
       def full_name = "#{maker.name} #{name}"
-      def device_family = Families::Registry.fetch(family)
+      def device_family = clinic.device_families.fetch(family)
 
       # The newest chart in force on a day of the clinic, or nil.
       def revision(on) = ChartRevision.in_force([id], on: on)[id]

@@ -84,7 +84,8 @@ module Handrail
 
           # Whether a prompt was not asked there.
           def new_here?(prompt) =
-            !beside.nil? && !Store::Commands::AskedBeside.prompts(beside).include?(prompt.key)
+            !beside.nil? &&
+              !Store::Commands::AskedBeside.prompts(beside, visit).include?(prompt.key)
 
           # The wearer's other visits of today: rows of visit_id, stage and title.
           def here_beside = @here_beside ||= writable? ? visit.source.here_beside : []
