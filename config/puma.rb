@@ -1,13 +1,20 @@
 # frozen_string_literal: true
 
+require "etc"
+require "fileutils"
+
 var = File.expand_path("../var", __dir__)
-served = File.join(var, "server")
+served = ENV.fetch("HANDRAIL_SERVED", File.join(var, "server"))
 address = ENV.fetch("HANDRAIL_ADDRESS", "http://127.0.0.1:8470")
 
 environment ENV.fetch("RACK_ENV", "production")
 bind address.sub("http:", "tcp:")
-require File.expand_path("../lib/handrail", __dir__)
-Handrail::Web::Patience.set
+# A process for each core, since a page is computed on one; HANDRAIL_WORKERS says otherwise, 0 is one process alone.
+# Each reads the program itself (some 50 MiB more than sharing what one has read): only so does USR1 bring in another
+# state of the program one process after the other, while the others go on serving.
+cores = Etc.nprocessors
+workers Integer(ENV.fetch("HANDRAIL_WORKERS") { cores > 1 ? [cores, 8].min : 0 })
+preload_app! false
 # more than the database has connections: those that wait for a slow client hold no connection
 threads 2, 16
 # a body larger than the largest file that is taken is refused before it is read
@@ -15,6 +22,9 @@ http_content_length_limit 9_000_000
 pidfile File.join(served, "pid")
 rackup File.expand_path("../config.ru", __dir__)
 quiet
+# what the processes count, each in a file of its own, see Handrail::Web::Metrics
+FileUtils.mkdir_p(File.join(served, "metrics"))
+FileUtils.rm_f(Dir[File.join(served, "metrics", "*.bin")])
 
 ready =
   proc do

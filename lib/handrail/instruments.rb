@@ -35,12 +35,10 @@ module Handrail
     SETTINGS = { "tape" => "HANDRAIL_TAPE", "sensor" => "HANDRAIL_SENSOR" }.freeze
 
     class << self
-      def presses = PRESSES
-
-      # The Client of a kind, or nil where none is set up.
-      def at(kind)
+      # The Client of a kind, or nil where none is set up. presses - what knows what was sent lately
+      def at(kind, presses: PRESSES)
         host, port = ENV.fetch(SETTINGS.fetch(kind), "").split(":")
-        Client.new(kind, host, Integer(port)) if host && port
+        Client.new(kind, host, Integer(port), presses: presses) if host && port
       rescue ArgumentError
         nil
       end

@@ -2,8 +2,6 @@
 
 # The wire to tape and sensor: what is taken, and what is not.
 RSpec.describe Handrail::Instruments do
-  before { described_class.presses.clear }
-
   def device(kind = "tape", **how)
     made = described_class::StandIn.new(kind, seed: 5, **how).start
     @devices = [*@devices, made]

@@ -10,7 +10,8 @@ module Handrail
       # seconds until a device counts as lost
       PATIENCE = 1.5
 
-      def initialize(kind, host, port)
+      def initialize(kind, host, port, presses: Presses.new)
+        @presses = presses
         @kind = kind
         @host = host
         @port = port
@@ -28,7 +29,7 @@ module Handrail
         raise Silent, none unless reading
         raise Silent, too_old(reading) unless within.nil? || reading.age <= within
 
-        told = Instruments.presses.seen(*reading.press)
+        told = @presses.seen(*reading.press)
         raise Silent, clock_off if told == :clock_off
 
         reading.with(restarted: told == :restarted)

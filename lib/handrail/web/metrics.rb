@@ -1,6 +1,8 @@
 # frozen_string_literal: true
 
+require "fileutils"
 require "prometheus/client"
+require "prometheus/client/data_stores/direct_file_store"
 require "prometheus/client/formats/text"
 
 module Handrail
@@ -40,6 +42,25 @@ module Handrail
       ].freeze
       # no more than so many pages are told apart
       MOST = 150
+      # seconds after which a process says again what it holds itself
+      OWN = 5
+
+      # Before the app is made: what each of several processes counts is kept in files of a folder, and whoever is asked
+      # adds up.
+      def self.begin(folder)
+        FileUtils.mkdir_p(folder)
+        Prometheus::Client.config.data_store =
+          Prometheus::Client::DataStores::DirectFileStore.new(dir: folder)
+      end
+
+      # How a gauge of several processes is added up: :sum or :max.
+      def self.adding(how)
+        shared =
+          Prometheus::Client.config.data_store.is_a?(
+            Prometheus::Client::DataStores::DirectFileStore
+          )
+        shared ? { aggregation: how } : {}
+      end
 
       def initialize(
         app,
@@ -85,6 +106,7 @@ module Handrail
         # a page that listens is open as long as it is looked at
         @seconds.observe(seconds, labels: labels) unless labels[:page] == "/live"
         @answers.increment(labels: { status: status })
+        @state.own
       end
 
       # /visits/412/measure is /visits/N/measure; what nobody serves is "other"
@@ -129,13 +151,20 @@ module Handrail
       # What is looked up when somebody asks.
       class State
         def initialize(registry)
-          gauge = ->(name, says) { registry.gauge(:"handrail_#{name}", docstring: says) }
+          gauge = ->(name, says, how = :max) do
+            registry.gauge(
+              :"handrail_#{name}",
+              docstring: says,
+              store_settings: Metrics.adding(how)
+            )
+          end
+          @owned = 0
           @up = gauge["database_up", "Whether the database answers"]
           @schema = gauge["schema", "The newest migration that ran"]
           @behind = gauge["schema_behind", "Migrations that have not run here"]
-          @used = gauge["connections_used", "Connections to the database that are in use"]
-          @most = gauge["connections_most", "Connections to the database that there may be"]
-          @boards = gauge["boards_listening", "Open pages that listen for entries"]
+          @used = gauge["connections_used", "Connections to the database that are in use", :sum]
+          @most = gauge["connections_most", "Connections to the database that there may be", :sum]
+          @boards = gauge["boards_listening", "Open pages that listen for entries", :sum]
           @failed = gauge["sign_ins_failed_hour", "Tries to sign in that failed within an hour"]
           @backup =
             gauge[
@@ -145,11 +174,19 @@ module Handrail
         end
 
         def look
+          own(nil)
+          @backup.set(backup_age)
+          of_database
+        end
+
+        # What this process holds, said once in a while. now - seconds on a clock that only goes forward.
+        def own(now = Process.clock_gettime(Process::CLOCK_MONOTONIC))
+          return if now && now - @owned < OWN
+
+          @owned = now || 0
           @most.set(Store.db.pool.max_size)
           @used.set(Store.db.pool.size)
           @boards.set(Live::CROWD.size)
-          @backup.set(backup_age)
-          of_database
         end
 
         private

@@ -98,6 +98,8 @@ module Handrail
 
         # an e-mail signs in however it is written; accounts keep it in small letters
         auth_class_eval do
+          include SignInUsed
+
           def _account_from_login(login) = super(Store::People.email(login))
 
           # the sign-in as the database knows it

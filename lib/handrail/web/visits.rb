@@ -6,6 +6,9 @@ module Handrail
     # in its place after every entry; a fragment says whose visit it is, and is put in no other
     # one's place.
     class Visits < Base
+      # what instruments sent lately, whichever process was asked
+      PRESSES = Memory.freeze(Instruments::Presses.new(Store::DevicePresses))
+
       # how each kind of what is not kept is answered
       STATUS = {
         Store::Stale => 409,
@@ -73,7 +76,8 @@ module Handrail
           made = page.new(visit, account, params: params)
           made.asked_device = kind
           begin
-            device = Instruments.at(kind) or raise Instruments::Silent, "No #{kind} is set up here."
+            device = Instruments.at(kind, presses: PRESSES) or
+              raise Instruments::Silent, "No #{kind} is set up here."
             device.zero if params["zero"]
             made.sent = params["zero"] ? nil : device.newest(within: opened_for)
           rescue Instruments::Silent => e

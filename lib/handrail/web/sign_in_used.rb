@@ -1,0 +1,33 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Web
+    # Whether a sign-in goes on, asked with every request. Rodauth notes each time that it was used and clears away the
+    # old: two commits a page. What was noted within NOTED seconds is only read here; Rodauth notes the rest.
+    # Part of the class that SignIn makes by Rodauth.
+    module SignInUsed
+      # how long (seconds) a note lasts
+      NOTED = 60
+
+      def currently_active_session? = used_lately? || super
+
+      private
+
+      def used_lately?
+        digest = session_digest or return false
+        Store
+          .prepared(:sign_in_used, account: session_value, digest: digest) do
+            Store.db[:account_active_session_keys].where(
+              account_id: :$account,
+              session_id: :$digest
+            ).where(
+              Sequel.lit(
+                "last_use > CAST(CURRENT_TIMESTAMP AS timestamp) - interval '#{NOTED} seconds'"
+              )
+            )
+          end
+          .any?
+      end
+    end
+  end
+end
