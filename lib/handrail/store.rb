@@ -156,6 +156,12 @@ module Handrail
 
       private
 
+      # what may be gone from one moment to the next is looked at before it is asked
+      def in_group(db)
+        db.extension :server_block
+        db.pool.connection_validation_timeout = 2
+      end
+
       def statement(name, values) = (db.prepared_statement(name) || yield).call(values)
       def holders(values) = values.to_h { |column, _| [column, :"$#{column}"] }
 
@@ -168,10 +174,12 @@ module Handrail
             url,
             max_connections: Integer(ENV.fetch("DATABASE_CONNECTIONS", "9")),
             connect_timeout: 10,
-            after_connect: LIMITS
+            after_connect: LIMITS,
+            **Standby.options
           )
           .tap do |db|
             db.extension :pg_json, :connection_validator
+            in_group(db) if Standby.there?(db)
             db.wrap_json_primitives = false
             Sequel.extension :pg_json_ops
           end

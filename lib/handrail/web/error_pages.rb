@@ -63,14 +63,15 @@ module Handrail
 
       def call(env)
         @app.call(env)
-      rescue Sequel::DatabaseConnectionError,
-             Sequel::DatabaseDisconnectError,
-             Sequel::PoolTimeout => e
-        report(env, e)
-        ErrorPages.page(503, id: RequestId.of(env))
       rescue StandardError, SystemStackError => e
         report(env, e)
-        ErrorPages.page(ErrorPages.full?(e) ? 507 : 500, id: RequestId.of(env))
+        ErrorPages.page(ErrorPages.status_of(e), id: RequestId.of(env))
+      end
+
+      def self.status_of(error)
+        return 503 if Store::Standby.no_writer?(error)
+
+        full?(error) ? 507 : 500
       end
 
       FULL = [Errno::ENOSPC, Errno::EDQUOT, PG::DiskFull].freeze

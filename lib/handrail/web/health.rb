@@ -26,9 +26,18 @@ module Handrail
 
       private
 
+      # of a standby, where nobody can write: people may still look
+      def schema
+        Store.schema_version
+      rescue Sequel::Error
+        raise unless Store::Standby.there?
+
+        Store::Standby.read { Store.schema_version }
+      end
+
       # says yes or no, and nothing of the inside
       def ready
-        good = Store.schema_version == Store.newest_schema
+        good = schema == Store.newest_schema
         [
           good ? 200 : 503,
           { "content-type" => "text/plain", "cache-control" => "no-store" },

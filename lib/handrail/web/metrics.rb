@@ -166,6 +166,17 @@ module Handrail
           @most = gauge["connections_most", "Connections to the database that there may be", :sum]
           @boards = gauge["boards_listening", "Open pages that listen for entries", :sum]
           @failed = gauge["sign_ins_failed_hour", "Tries to sign in that failed within an hour"]
+          @standby =
+            gauge[
+              "standby_behind_bytes",
+              "How far the standby that is read from is behind, in bytes of the log; -1 where there is none"
+            ]
+          @archive =
+            gauge[
+              "archive_age_seconds",
+              "How long ago a piece of the log was put into the archive; -1 where none is kept"
+            ]
+          @lost = gauge["archive_failed_total", "Pieces of the log that could not be archived"]
           @backup =
             gauge[
               "backup_age_seconds",
@@ -198,14 +209,22 @@ module Handrail
           since = Store.now - 3600
           failed = Store.db[:sign_ins].where(what: %w[wrong_password unknown wrong_code held_back])
           @failed.set(failed.where { at > since }.count)
+          @standby.set(Store::Standby.behind || -1)
+          archive
           @up.set(1)
         rescue Sequel::Error
           @up.set(0)
         end
 
+        def archive
+          row = Store.db[:pg_stat_archiver].first
+          @archive.set(row[:last_archived_time] ? (Store.now - row[:last_archived_time]).round : -1)
+          @lost.set(row[:failed_count])
+        end
+
         def backup_age
           newest =
-            Dir[File.join(ROOT, "var", "backups", "*")]
+            Dir[File.join(ENV.fetch("HANDRAIL_BACKUPS", File.join(ROOT, "var", "backups")), "*")]
               .filter_map { |path| File.mtime(path) if File.file?(path) }
               .max
           newest ? (Store.now - newest).round : -1

@@ -9,9 +9,20 @@ module Handrail
       # how long (seconds) a note lasts
       NOTED = 60
 
-      def currently_active_session? = used_lately? || super
+      def currently_active_session?
+        return true if used_lately?
+
+        begin
+          Store::Standby.writing { super }
+        rescue Sequel::DatabaseError, Sequel::PoolTimeout => e
+          # nobody is signed out for want of a writer
+          Store::Standby.here? && Store::Standby.no_writer?(e) && there?
+        end
+      end
 
       private
+
+      def there? = active_sessions_ds.where(session_id: session_digest.to_s).any?
 
       def used_lately?
         digest = session_digest or return false
