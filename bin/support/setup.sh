@@ -48,6 +48,34 @@ install_packages() {
   }
 }
 
+# install_group_packages: what bin/cluster runs; none of the services that the packages bring is started
+install_group_packages() {
+  missing=""
+  for pair in etcd:etcd-server etcdctl:etcd-client patroni:patroni pgbackrest:pgbackrest runsvdir:runit caddy:caddy; do
+    command -v "${pair%%:*}" >/dev/null 2>&1 || missing="$missing ${pair#*:}"
+  done
+  python3 -c 'import etcd' 2>/dev/null || missing="$missing python3-etcd"
+  PATH="$PATH:/usr/sbin"
+  command -v haproxy >/dev/null 2>&1 || missing="$missing haproxy"
+  [ -z "$missing" ] && return 0
+  say "Installing Debian packages for the group:$missing"
+  mkdir -p "$var"
+  held=""
+  if [ ! -e /usr/sbin/policy-rc.d ]; then
+    printf '#!/bin/sh\nexit 101\n' | as_root tee /usr/sbin/policy-rc.d >/dev/null && as_root chmod 755 /usr/sbin/policy-rc.d
+    held=yes
+  fi
+  { as_root env DEBIAN_FRONTEND=noninteractive apt-get update -q &&
+    as_root env DEBIAN_FRONTEND=noninteractive \
+      apt-get install -y -q --no-install-recommends $missing; } >"$var/packages.log" 2>&1
+  done=$?
+  [ -z "$held" ] || as_root rm -f /usr/sbin/policy-rc.d
+  [ $done = 0 ] || {
+    tail -n 5 "$var/packages.log" >&2
+    stop "these packages could not be installed:$missing. Is there a network? The whole log is $var/packages.log"
+  }
+}
+
 install_gems() {
   stamp="$(cat "$here/Gemfile.lock" "$here/Gemfile" | cksum) $BUNDLE_PATH $(ruby -e 'print RUBY_VERSION')"
   [ -d "$BUNDLE_PATH" ] && [ "$(cat "$var/gems.stamp" 2>/dev/null)" = "$stamp" ] && return 0
@@ -208,7 +236,7 @@ serving() {
 # var/server (HANDRAIL_USER, else handrail), which is made when it is missing; sets as_server, the
 # command that takes its place.
 choose_account() {
-  as_server=""
+  as_server="" account_or_none=""
   [ "$(id -u)" = 0 ] || return 0
   account="${HANDRAIL_USER:-handrail}"
   [ "$account" != root ] || return 0
@@ -225,6 +253,7 @@ choose_account() {
     as_server="" account=root
     return 0
   done
+  account_or_none="$account"
 }
 
 # place_server: the folder that the server writes into. What older versions kept beside it moves in.

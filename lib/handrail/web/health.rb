@@ -28,12 +28,17 @@ module Handrail
 
       # of a standby, where nobody can write: people may still look
       def schema
-        Store.schema_version
-      rescue Sequel::Error
-        raise unless Store::Standby.there?
+        return Store::Standby.read { version } if Store::Standby.lost?
 
-        Store::Standby.read { Store.schema_version }
+        version
+      rescue Sequel::DatabaseError, Sequel::PoolTimeout => e
+        raise unless Store::Standby.there? && Store::Standby.no_writer?(e)
+
+        Store::Standby.lost
+        Store::Standby.read { version }
       end
+
+      def version = Store.db[:schema_info].get(:version)
 
       # says yes or no, and nothing of the inside
       def ready

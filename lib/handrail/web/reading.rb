@@ -36,8 +36,11 @@ module Handrail
         raise unless Store::Standby.no_writer?(e)
       end
 
-      # from the writer; where there is none, from a standby
+      # from the writer; where there is none, or was none just now, from a standby
       def first(env)
+        answer = apart(env) if Store::Standby.lost?
+        return answer if answer
+
         @app.call(env).tap { Store::Standby.found }
       rescue Sequel::DatabaseError, Sequel::PoolTimeout => e
         raise unless Store::Standby.no_writer?(e)
