@@ -8,13 +8,15 @@ require "optparse"
 require "sequel"
 require "time"
 require_relative "../../lib/handrail"
-%w[places parts keeper nodes backups].each { |name| require_relative "cluster/#{name}" }
+%w[places parts keeper nodes backups restoring].each { |name| require_relative "cluster/#{name}" }
 
 module Handrail
   # The group as a whole.
   module Group
     # The commands of bin/cluster.
     class Command
+      include Restoring
+
       def self.run(arguments)
         name, *rest = arguments
         new.public_send(name, *rest)
@@ -63,56 +65,45 @@ module Handrail
       end
 
       def status
-        Places::PARTS.each { |part| puts format("%-8s %-26s %s", part, ports_of(part), state_of(part)) }
+        Places::PARTS.each do |part|
+          puts format("%-8s %-26s %s", part, ports_of(part), state_of(part))
+        end
         nodes.all.each do |node|
-          puts format("%-8s %-14s %s, timeline %s, behind %s", node.name, node.role, node.state, node.timeline, node.lag || "-")
+          puts format(
+                 "%-8s %-14s %s, timeline %s, behind %s",
+                 node.name,
+                 node.role,
+                 node.state,
+                 node.timeline,
+                 node.lag || "-"
+               )
         end
         backups.list.each do |one|
-          puts format("backup   %-14s %s, %.1f MB", one["type"], one["at"].strftime("%F %T UTC"), one["size"] / 1e6)
+          puts format(
+                 "backup   %-14s %s, %.1f MB",
+                 one["type"],
+                 one["at"].strftime("%F %T UTC"),
+                 one["size"] / 1e6
+               )
         end
       end
 
       # bin/handrail on the group's database
       def run(*words)
-        exec({ "DATABASE_URL" => places.url("writer"), "RACK_ENV" => "production" }, RbConfig.ruby,
-             File.join(ROOT, "bin", "support", "handrail.rb"), *words)
+        exec(
+          { "DATABASE_URL" => places.url("writer"), "RACK_ENV" => "production" },
+          RbConfig.ruby,
+          File.join(ROOT, "bin", "support", "handrail.rb"),
+          *words
+        )
       end
 
       def backup(kind = "incr")
         raise ArgumentError, "backup takes full, or nothing" unless %w[full incr].include?(kind)
 
         made = backups.make(kind)
-        puts "Backed up and looked at: #{made["label"]}, #{made["type"]}, #{(made["size"] / 1e6).round(1)} MB, #{seconds} s"
-      end
-
-      def restore(*words)
-        to = nil
-        OptionParser.new { |o| o.on("--to TIME") { |text| to = text } }.parse!(words)
-        raise ArgumentError, "Say to when: bin/cluster restore --to \"2026-11-30 12:00:00+00\", or --to latest" unless to
-
-        time = to == "latest" ? nil : Time.parse(to)
-        keeper.begin(parts.lines)
-        finish_log
-        keeper.down("front", *Places::APPS, "proxy")
-        keeper.down(*Places::NODES, seconds: 60)
-        keeper.up(*Places::ETCD, "wire")
-        step("etcd", 60) { -> { etcd? } }
-        puts "Restoring #{time ? "to #{time.utc.strftime("%F %T.%3N UTC")}" : "all that was archived"}"
-        backups.bring_back(time)
-        step("the node that writes", 120) do
-          keeper.up("pg-1")
-          -> { nodes.leader == "pg-1" }
-        end
-        step("the second node, made anew from it", 300) do
-          keeper.up("pg-2")
-          -> { nodes.in_step? }
-        end
-        keeper.up("proxy")
-        step("the database", 60) { -> { database? } }
-        # a backup of the time that begins now
-        backups.make("full")
-        serve
-        puts "Restored in #{seconds} s. What lay in the nodes before is kept in #{places.root}/pg-*/data-before."
+        size = (made["size"] / 1e6).round(1)
+        puts "Backed up and looked at: #{made["label"]}, #{made["type"]}, #{size} MB, #{seconds} s"
       end
 
       def switch
@@ -143,9 +134,11 @@ module Handrail
 
       # Whether somebody can write by the proxy.
       def database?
-        Sequel.connect(places.url("writer", role: "owner"), connect_timeout: 2, max_connections: 1) do |db|
-          db.get(Sequel.function(:pg_is_in_recovery)) == false
-        end
+        Sequel.connect(
+          places.url("writer", role: "owner"),
+          connect_timeout: 2,
+          max_connections: 1
+        ) { |db| db.get(Sequel.function(:pg_is_in_recovery)) == false }
       rescue Sequel::Error
         made = make_database if nodes.leader
         made && retry
@@ -159,7 +152,10 @@ module Handrail
         return unless done.respond_to?(:call)
 
         until done.call
-          raise Handrail::Error, "#{what}: not within #{most} s. The logs: #{places.root}/*/logs/current" if now - from > most
+          if now - from > most
+            raise Handrail::Error,
+                  "#{what}: not within #{most} s. The logs: #{places.root}/*/logs/current"
+          end
 
           sleep 0.2
         end
@@ -199,19 +195,10 @@ module Handrail
 
       def serve
         keeper.up(*Places::APPS, "front")
-        step("two servers behind one door", 120) { -> { Places::APPS.all? { |app| ready?(app) } && ready?("front") } }
+        step("two servers behind one door", 120) do
+          -> { Places::APPS.all? { |app| ready?(app) } && ready?("front") }
+        end
       end
-
-      # what was written last goes into the archive before the nodes stop, where one of them still writes
-      def finish_log
-        leader = nodes.leader or return
-        Sequel.connect(places.node_url(leader), max_connections: 1) { |db| db.get(Sequel.function(:pg_switch_wal)) }
-        sleep 2
-      rescue Sequel::Error
-        nil
-      end
-
-      def etcd? = Places::ETCD.count { |one| answers?(one, "/health") } >= 2
 
       def answers?(part, path)
         Net::HTTP.start("127.0.0.1", places.port(part), open_timeout: 1, read_timeout: 3) do |http|

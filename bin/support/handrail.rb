@@ -51,6 +51,9 @@ said_plainly do
     require_relative "clinic"
   when "timings", "screenshots", "benchmark", "demo", "summaries", "load"
     require_relative name
+  when "capacity"
+    require_relative "capacity"
+    Handrail::Capacity.run(ARGV)
   when "effort"
     require_relative "effort"
     strange = ARGV.reject { |word| word.start_with?("http") || Handrail::Effort::WALKS.key?(word) }

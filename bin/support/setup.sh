@@ -54,7 +54,7 @@ install_group_packages() {
   for pair in etcd:etcd-server etcdctl:etcd-client patroni:patroni pgbackrest:pgbackrest runsvdir:runit caddy:caddy; do
     command -v "${pair%%:*}" >/dev/null 2>&1 || missing="$missing ${pair#*:}"
   done
-  python3 -c 'import etcd' 2>/dev/null || missing="$missing python3-etcd"
+  /usr/bin/python3 -c 'import etcd' 2>/dev/null || missing="$missing python3-etcd"
   PATH="$PATH:/usr/sbin"
   command -v haproxy >/dev/null 2>&1 || missing="$missing haproxy"
   [ -z "$missing" ] && return 0

@@ -17,8 +17,8 @@ module Handrail
       THINK = 0.15
       PATIENCE = 8
 
-      # What a stretch of time saw. quiet - the longest time (seconds) without a write acknowledged; unread - the same of
-      # reads; failed, unanswered - tries that were not taken, by writers and by readers; acknowledged
+      # What a stretch of time saw. quiet - the longest time (seconds) without a write acknowledged; unread - the same
+      # of reads; failed, unanswered - tries that were not taken, by writers and by readers; acknowledged
       Seen = Value.new(:quiet, :unread, :failed, :unanswered, :acknowledged)
 
       def initialize(address, url)
@@ -60,11 +60,12 @@ module Handrail
       def now = Process.clock_gettime(Process::CLOCK_MONOTONIC)
 
       # Whether everybody could write since a moment.
-      def wrote_since?(moment) = @lock.synchronize { @written.last(WRITERS).count { |at| at > moment } } == WRITERS
+      def wrote_since?(moment) =
+        @lock.synchronize { @written.last(WRITERS).count { |at| at > moment } } == WRITERS
 
       # What was seen between two moments.
       def seen(from, to)
-        within = ->(all) { @lock.synchronize { all.select { |at| at.between?(from, to) } } }
+        within = ->(all) { @lock.synchronize { all.grep(from..to) } }
         written = within[@written]
         Seen[
           quiet: longest([from, *written, to]),
@@ -80,11 +81,19 @@ module Handrail
         keys = @lock.synchronize { @keys.dup }
         rows = Hash.new(0)
         notes = Hash.new(0)
-        keys.keys.each_slice(500) do |some|
-          @db[:entries].where(entry_key: some).select_map(:entry_key).each { |key| rows[key] += 1 }
-          texts = some.to_h { |key| [keys[key], key] }
-          @db[:visit_notes].where(text: texts.keys).select_map(:text).each { |text| notes[texts[text]] += 1 }
-        end
+        keys
+          .keys
+          .each_slice(500) do |some|
+            @db[:entries]
+              .where(entry_key: some)
+              .select_map(:entry_key)
+              .each { |key| rows[key] += 1 }
+            texts = some.to_h { |key| [keys[key], key] }
+            @db[:visit_notes]
+              .where(text: texts.keys)
+              .select_map(:text)
+              .each { |text| notes[texts[text]] += 1 }
+          end
         [
           keys.size,
           keys.keys.count { |key| rows[key].zero? || notes[key].zero? },
@@ -104,7 +113,9 @@ module Handrail
       # What was acknowledged after a moment is not asked for any more: the database was brought back to it.
       def forget_after(time)
         gone = @db[:visit_notes].where(text: @keys.values).select_map(:text)
-        @lock.synchronize { @keys.select! { |_, text| gone.include?(text) || @hours.fetch(text) <= time } }
+        @lock.synchronize do
+          @keys.select! { |_, text| gone.include?(text) || @hours.fetch(text) <= time }
+        end
       end
 
       MARK = "Drill note "
@@ -153,9 +164,12 @@ module Handrail
         page = get("/visits/#{visit}/record", cookie) or return false
         return false unless page.code == "200"
 
-        form = page.body[/id="note-form".*?<\/form>/m].to_s
+        form = page.body[%r{id="note-form".*?</form>}m].to_s
         fields =
-          form.scan(/name="(authenticity_token|seen|page|at|stage|rests_on)" value="([^"]*)"/).to_h.transform_values { |one| CGI.unescapeHTML(one) }
+          form
+            .scan(/name="(authenticity_token|seen|page|at|stage|rests_on)" value="([^"]*)"/)
+            .to_h
+            .transform_values { |one| CGI.unescapeHTML(one) }
         request = Net::HTTP::Post.new("/visits/#{visit}/notes")
         request.form_data = fields.merge("entry_key" => key, "text" => text)
         request["hx-request"] = "true"
@@ -169,7 +183,10 @@ module Handrail
         return false unless line.code == "200"
 
         request = Net::HTTP::Post.new("/line/kept")
-        request.form_data = { "keys[]" => key, "authenticity_token" => JSON.parse(line.body)["token"] }
+        request.form_data = {
+          "keys[]" => key,
+          "authenticity_token" => JSON.parse(line.body)["token"]
+        }
         answer = ask(request, cookie)
         answer&.code == "200" && JSON.parse(answer.body)["kept"].include?(key)
       end
@@ -189,7 +206,8 @@ module Handrail
         request.form_data = {
           "login" => "maren@heronquay.example",
           "password" => PASSWORD,
-          "authenticity_token" => CGI.unescapeHTML(page.body[/name="authenticity_token" value="([^"]+)"/, 1])
+          "authenticity_token" =>
+            CGI.unescapeHTML(page.body[/name="authenticity_token" value="([^"]+)"/, 1])
         }
         answer = ask(request, cookie)
         raise Handrail::Error, "Nobody can sign in: #{answer&.code}" unless answer&.code == "302"
@@ -208,9 +226,12 @@ module Handrail
       # nil where nothing came back
       def ask(request, cookie)
         request["cookie"] = cookie.last if cookie
-        Net::HTTP.start(@address.host, @address.port, open_timeout: 2, read_timeout: PATIENCE) do |http|
-          http.request(request).tap { |answer| keep(answer, cookie) }
-        end
+        Net::HTTP.start(
+          @address.host,
+          @address.port,
+          open_timeout: 2,
+          read_timeout: PATIENCE
+        ) { |http| http.request(request).tap { |answer| keep(answer, cookie) } }
       rescue SystemCallError, IOError, Timeout::Error
         nil
       end

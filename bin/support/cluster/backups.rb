@@ -21,7 +21,8 @@ module Handrail
 
       # kind - "full", "incr" or "diff". What was backed up is looked at afterwards, file by file.
       def make(kind = "incr")
-        leader = @nodes.leader or raise Handrail::Error, "There is no node that writes: nothing was backed up."
+        leader = @nodes.leader or
+          raise Handrail::Error, "There is no node that writes: nothing was backed up."
         run(leader, "backup", "--type=#{kind}")
         run(leader, "verify")
         list.last
@@ -48,7 +49,18 @@ module Handrail
       # the nodes' folders is kept beside them. to - a Time, or nil for all that was archived.
       def bring_back(to)
         Places::NODES.each { |name| aside(name) }
-        target = to ? ["--type=time", "--target=#{to.utc.strftime("%Y-%m-%d %H:%M:%S.%6N+00")}", "--target-action=promote"] : []
+        target =
+          (
+            if to
+              [
+                "--type=time",
+                "--target=#{to.utc.strftime("%Y-%m-%d %H:%M:%S.%6N+00")}",
+                "--target-action=promote"
+              ]
+            else
+              []
+            end
+          )
         @places.folder("pg-1", "data")
         run("pg-1", "restore", *target)
         recover
@@ -60,8 +72,9 @@ module Handrail
       # once, by itself, until it has come to the end
       def recover
         log = File.join(@places.folder("pg-1"), "recovery.log")
-        how = "-p #{@places.port("pg-1")} -c listen_addresses=127.0.0.1 " \
-          "-c unix_socket_directories=#{@places.folder("pg-1", "run")} -c max_connections=120 -c hot_standby=on"
+        how =
+          "-p #{@places.port("pg-1")} -c listen_addresses=127.0.0.1 " \
+            "-c unix_socket_directories=#{@places.folder("pg-1", "run")} -c max_connections=120 -c hot_standby=on"
         data = File.join(@places.folder("pg-1"), "data")
         control = File.join(@parts.bin, "pg_ctl")
         @nodes.as("pg-1", control, "-D", data, "-w", "-t", "600", "-l", log, "-o", how, "start")
@@ -72,26 +85,25 @@ module Handrail
         end
         @nodes.as("pg-1", control, "-D", data, "-w", "-m", "fast", "stop")
       rescue Handrail::Error => e
-        raise Handrail::Error, "#{e.message}\n#{File.read(log).lines.last(5).join if File.exist?(log)}"
+        raise Handrail::Error,
+              "#{e.message}\n#{File.read(log).lines.last(5).join if File.exist?(log)}"
       end
 
       def recovered?
-        @nodes
-          .as(
-            "pg-1",
-            File.join(@parts.bin, "psql"),
-            "-h",
-            @places.folder("pg-1", "run"),
-            "-p",
-            @places.port("pg-1").to_s,
-            "-U",
-            "handrail",
-            "-d",
-            "postgres",
-            "-Atc",
-            "SELECT pg_is_in_recovery()"
-          )
-          .strip == "f"
+        @nodes.as(
+          "pg-1",
+          File.join(@parts.bin, "psql"),
+          "-h",
+          @places.folder("pg-1", "run"),
+          "-p",
+          @places.port("pg-1").to_s,
+          "-U",
+          "handrail",
+          "-d",
+          "postgres",
+          "-Atc",
+          "SELECT pg_is_in_recovery()"
+        ).strip == "f"
       end
 
       def aside(name)
@@ -104,7 +116,14 @@ module Handrail
 
       def run(node, command, *more)
         settings = File.join(@places.folder(node), "pgbackrest.conf")
-        @nodes.as(node, "pgbackrest", "--config=#{settings}", "--stanza=#{Parts::STANZA}", *more, command)
+        @nodes.as(
+          node,
+          "pgbackrest",
+          "--config=#{settings}",
+          "--stanza=#{Parts::STANZA}",
+          *more,
+          command
+        )
       end
     end
   end

@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require_relative "at_work"
+require_relative "breaks"
 
 module Handrail
   module Group
@@ -8,6 +9,8 @@ module Handrail
     # or read, what was tried in vain, what of the acknowledged was lost or doubled (nothing may be), how long until two
     # nodes are in step again. Status 0 where it kept to its aims.
     class Drill
+      include Breaks
+
       # name => [what, aim: the most seconds without a write, whether it belongs to the short form]
       STEPS = {
         "switch" => ["the other node writes, as planned", 6, true],
@@ -35,7 +38,9 @@ module Handrail
             o.on("--only NAME") { |name| @only = name }
           end
           .parse!(words)
-        raise ArgumentError, "There is no #{@only}. There are: #{STEPS.keys.join(", ")}, destroy" if @only && @only != "destroy" && !STEPS.key?(@only)
+        if @only && @only != "destroy" && !STEPS.key?(@only)
+          raise ArgumentError, "There is no #{@only}. There are: #{STEPS.keys.join(", ")}, destroy"
+        end
       end
 
       def run
@@ -64,17 +69,7 @@ module Handrail
       end
 
       def head
-        format(
-          "%-58s %9s %9s %7s %7s %6s %8s %5s",
-          "what breaks",
-          "no write",
-          "no read",
-          "writes",
-          "reads",
-          "kept",
-          "in step",
-          "aim"
-        )
+        "#{"what breaks".ljust(60)} no write   no read  writes   reads   kept  in step   aim"
       end
 
       def step(name)
@@ -113,99 +108,6 @@ module Handrail
         good
       end
 
-      def break_switch
-        nodes.switch(nodes.other(nodes.leader))
-        nil
-      end
-
-      def break_server
-        Process.kill(:KILL, postmaster(nodes.leader))
-        sleep 1
-        nil
-      end
-
-      # it stays away for half a minute
-      def break_node
-        node = nodes.leader
-        keeper.down(node, seconds: 0)
-        kill_all(node, :KILL)
-        sleep 30
-        keeper.up(node)
-        nil
-      end
-
-      def break_app
-        [keeper.pid("app-1"), *children(keeper.pid("app-1"))].each { |pid| Process.kill(:KILL, pid) }
-        sleep 2
-        nil
-      end
-
-      def break_proxy
-        Process.kill(:KILL, keeper.pid("proxy"))
-        sleep 2
-        nil
-      end
-
-      def break_pause
-        node = nodes.leader
-        kill_all(node, :STOP)
-        sleep 40
-        kill_all(node, :CONT)
-        nil
-      end
-
-      def break_cut
-        node = nodes.leader
-        wire("disable frontend #{node}")
-        wire("shutdown sessions server #{node}/etcd-1")
-        Places::ETCD.each { |one| wire("shutdown sessions server #{node}/#{one}") }
-        sleep 40
-        wire("enable frontend #{node}")
-        nil
-      end
-
-      # the standby on a disk of its own that is a little larger than it is; only root can make one
-      def break_disk
-        return puts("(filling a disk needs root: left out)") unless Process.uid.zero?
-
-        node = nodes.other(nodes.leader)
-        data = File.join(@group.places.root, node, "data")
-        keeper.down(node, seconds: 30)
-        FileUtils.mv(data, "#{data}-aside")
-        FileUtils.mkdir_p(data, mode: 0o700)
-        size = `du -sm #{data}-aside`.to_i + 700
-        system("mount", "-t", "tmpfs", "-o", "size=#{size}m,mode=0700,uid=#{Etc.getpwnam("postgres").uid}", "tmpfs", data)
-        keeper.up(node)
-        120.times { nodes.in_step? ? break : sleep(0.5) }
-        fill = File.join(data, "fill")
-        system("dd", "if=/dev/zero", "of=#{fill}", "bs=1M", %i[out err] => File::NULL)
-        sleep 20
-        FileUtils.rm_f(fill)
-        -> { off_small_disk(node, data) }
-      end
-
-      def off_small_disk(node, data)
-        keeper.down(node, seconds: 30)
-        system("umount", data)
-        FileUtils.rm_rf(data)
-        FileUtils.mv("#{data}-aside", data)
-        keeper.up(node)
-        240.times { nodes.in_step? ? break : sleep(0.5) }
-      end
-
-      def break_roll
-        quiet { @group.roll }
-        nil
-      end
-
-      def break_all
-        ["front", *Places::APPS, "proxy", *Places::ETCD, nodes.other(nodes.leader), nodes.leader].each do |part|
-          keeper.again(part)
-          sleep 1
-        end
-        nil
-      end
-
       # Both nodes and their folders are gone: brought back to the second from backups and archive.
       def destroyed
         quiet { @group.backup }
@@ -215,7 +117,9 @@ module Handrail
         sleep 2
         @work.end
         # what was written until then is in the archive once the piece of the log is full, or a minute old
-        Sequel.connect(@group.places.node_url(nodes.leader), max_connections: 1) { |db| db.get(Sequel.function(:pg_switch_wal)) }
+        Sequel.connect(@group.places.node_url(nodes.leader), max_connections: 1) do |db|
+          db.get(Sequel.function(:pg_switch_wal))
+        end
         sleep 3
         from = @work.now
         Places::NODES.each do |node|
@@ -225,7 +129,13 @@ module Handrail
         end
         quiet { @group.restore("--to", moment.iso8601(6)) }
         after = @work.count_until(moment + 3600)
-        puts format("both nodes destroyed, brought back to %s in %.0f s: %d notes then, %d now", moment.strftime("%T.%3N"), @work.now - from, before, after)
+        puts format(
+               "both nodes destroyed, brought back to %s in %.0f s: %d notes then, %d now",
+               moment.strftime("%T.%3N"),
+               @work.now - from,
+               before,
+               after
+             )
         @work.forget_after(moment)
         before == after
       end
@@ -236,39 +146,6 @@ module Handrail
         yield
       ensure
         $stdout = said
-      end
-
-      def postmaster(node) =
-        File.read(File.join(@group.places.root, node, "data", "postmaster.pid")).to_i
-
-      # Patroni and every process of its server
-      def kill_all(node, signal)
-        own = [keeper.pid(node)].compact
-        begin
-          server = postmaster(node)
-          own += [server, *children(server)]
-        rescue Errno::ENOENT
-          nil
-        end
-        own.each do |pid|
-          Process.kill(signal, pid)
-        rescue Errno::ESRCH
-          nil
-        end
-      end
-
-      def children(pid)
-        below = Dir["/proc/#{pid}/task/*/children"].flat_map { |path| File.read(path).split.map(&:to_i) }
-        below + below.flat_map { |one| children(one) }
-      rescue Errno::ENOENT
-        []
-      end
-
-      def wire(command)
-        UNIXSocket.open(File.join(@group.places.root, "wire", "admin.sock")) do |socket|
-          socket.puts(command)
-          socket.read
-        end
       end
     end
   end

@@ -39,7 +39,8 @@ module Handrail
 
       def up(*parts) = parts.each { |part| sv("up", part) }
       # seconds - how long it may take to end by itself
-      def down(*parts, seconds: 30) = parts.each { |part| sv("-w", seconds.to_s, "force-stop", part) }
+      def down(*parts, seconds: 30) =
+        parts.each { |part| sv("-w", seconds.to_s, "force-stop", part) }
       def again(part) = sv("-w", "40", "restart", part)
 
       # The process of a part, or nil.

@@ -77,18 +77,23 @@ module Handrail
       def as(part, *words, fine: [0])
         who = @places.account(part)
         words = ["runuser", "-u", who, "--", *words] if who
-        said, status = Open3.capture2e({ "HOME" => @places.folder(part) }, *words, chdir: @places.folder(part))
+        said, status =
+          Open3.capture2e({ "HOME" => @places.folder(part) }, *words, chdir: @places.folder(part))
         return said if fine.include?(status.exitstatus)
 
-        raise Handrail::Error, "#{words.find { |one| one.match?(/patroni|pg|etcd/) }}: #{said[-800..] || said}"
+        raise Handrail::Error,
+              "#{words.find { |one| one.match?(/patroni|pg|etcd/) }}: #{said[-800..] || said}"
       end
 
       private
 
       def ask(name, path)
-        Net::HTTP.start("127.0.0.1", @places.port("#{name}-rest"), open_timeout: 1, read_timeout: 2) do |http|
-          http.get(path).body
-        end
+        Net::HTTP.start(
+          "127.0.0.1",
+          @places.port("#{name}-rest"),
+          open_timeout: 1,
+          read_timeout: 2
+        ) { |http| http.get(path).body }
       rescue SystemCallError, IOError, Timeout::Error
         nil
       end

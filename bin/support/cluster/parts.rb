@@ -1,12 +1,15 @@
 # frozen_string_literal: true
 
 require "yaml"
+require_relative "patroni"
 
 module Handrail
   module Group
     # What each part is told: its settings in its own folder, and the line that runs it. Existing engines throughout;
     # what is set here is what the group needs of them, with the reason.
     class Parts
+      include Patroni
+
       SCOPE = "handrail"
       STANZA = "handrail"
 
@@ -25,7 +28,9 @@ module Handrail
 
       def etcd(name)
         peers =
-          Places::ETCD.map { |one| "#{one}=http://127.0.0.1:#{@places.port("#{one}-peer")}" }.join(",")
+          Places::ETCD
+            .map { |one| "#{one}=http://127.0.0.1:#{@places.port("#{one}-peer")}" }
+            .join(",")
         client = "http://127.0.0.1:#{@places.port(name)}"
         peer = "http://127.0.0.1:#{@places.port("#{name}-peer")}"
         words = {
@@ -107,7 +112,8 @@ module Handrail
             }
           }
         CADDY
-        "env HOME=#{@places.folder(name)} XDG_DATA_HOME=#{@places.folder(name)} caddy run --config #{file} --adapter caddyfile"
+        own = @places.folder(name)
+        "env HOME=#{own} XDG_DATA_HOME=#{own} caddy run --config #{file} --adapter caddyfile"
       end
 
       # What a server of Handrail is told.
@@ -181,90 +187,6 @@ module Handrail
             default-server inter 1s fall 2 rise 1 #{more}
           #{nodes.join("\n")}
         CONFIG
-      end
-
-      def patroni(name)
-        rest = "127.0.0.1:#{@places.port("#{name}-rest")}"
-        {
-          "scope" => SCOPE,
-          "name" => name,
-          "restapi" => {
-            "listen" => rest,
-            "connect_address" => rest
-          },
-          # The wire in its place is all that it knows of etcd. Its second API: by it a node renews its lease only where it
-          # still has it (compare and swap). By the third, Patroni 3.0 writes its name over another's when it wakes up
-          # after a pause, and what was acknowledged meanwhile is lost (bin/cluster drill --only pause shows it).
-          "etcd" => {
-            "use_proxies" => true,
-            "hosts" => ["127.0.0.1:#{@places.port("#{name}-etcd")}"]
-          },
-          "bootstrap" => {
-            "dcs" => dcs,
-            "initdb" => [{ "encoding" => "UTF8" }, { "locale" => "C.UTF-8" }, "data-checksums"]
-          },
-          "postgresql" => server(name)
-        }
-      end
-
-      def dcs
-        {
-          "ttl" => 20,
-          "loop_wait" => 3,
-          "retry_timeout" => 5,
-          "maximum_lag_on_failover" => 1_048_576,
-          "synchronous_mode" => true,
-          "primary_start_timeout" => 0,
-          "postgresql" => {
-            "use_pg_rewind" => true,
-            "parameters" => {
-              "wal_level" => "replica",
-              "hot_standby" => "on",
-              "max_connections" => 120,
-              "wal_keep_size" => "512MB",
-              # a standby that says nothing is given up before people notice
-              "wal_sender_timeout" => "5s",
-              "wal_receiver_timeout" => "5s",
-              "archive_mode" => "on",
-              "archive_timeout" => "60s"
-            }
-          }
-        }
-      end
-
-      def server(name)
-        settings = File.join(@places.folder(name), "pgbackrest.conf")
-        own = "pgbackrest --config=#{settings} --stanza=#{STANZA}"
-        {
-          "listen" => "127.0.0.1:#{@places.port(name)}",
-          "connect_address" => "127.0.0.1:#{@places.port(name)}",
-          "data_dir" => File.join(@places.folder(name), "data"),
-          "bin_dir" => bin,
-          "pgpass" => File.join(@places.folder(name), "pgpass"),
-          "authentication" => {
-            "superuser" => {
-              "username" => "handrail",
-              "password" => @places.secret("owner")
-            },
-            "replication" => {
-              "username" => "handrail_replication",
-              "password" => @places.secret("replication")
-            }
-          },
-          "pg_hba" => [
-            "local all all trust",
-            "host all all 127.0.0.1/32 scram-sha-256",
-            "host replication handrail_replication 127.0.0.1/32 scram-sha-256"
-          ],
-          "parameters" => {
-            "unix_socket_directories" => File.join(@places.folder(name), "run"),
-            "password_encryption" => "scram-sha-256",
-            "archive_command" => "#{own} archive-push \"%p\""
-          },
-          "recovery_conf" => {
-            "restore_command" => "#{own} archive-get %f \"%p\""
-          }
-        }
       end
     end
   end

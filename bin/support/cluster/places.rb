@@ -22,7 +22,8 @@ module Handrail
       PORTS = [
         *ETCD.flat_map { |name| [name, "#{name}-peer"] },
         *NODES.flat_map { |name| [name, "#{name}-rest", "#{name}-etcd"] },
-        *%w[writer reader],
+        "writer",
+        "reader",
         *APPS,
         "front"
       ].freeze
@@ -47,7 +48,11 @@ module Handrail
       def account(part)
         return unless Process.uid.zero?
 
-        APPS.include?(part) ? ENV["HANDRAIL_APP_ACCOUNT"].to_s.then { |one| one unless one.empty? } : "postgres"
+        if APPS.include?(part)
+          ENV["HANDRAIL_APP_ACCOUNT"].to_s.then { |one| one unless one.empty? }
+        else
+          "postgres"
+        end
       end
 
       def folder(part, *below, mode: 0o700)
@@ -91,7 +96,8 @@ module Handrail
         return File.realpath(own) if File.directory?(own)
 
         far = own
-        far = "/var/lib/handrail/cluster-#{Digest::SHA256.hexdigest(ROOT)[0, 10]}" if Process.uid.zero?
+        far =
+          "/var/lib/handrail/cluster-#{Digest::SHA256.hexdigest(ROOT)[0, 10]}" if Process.uid.zero?
         FileUtils.mkdir_p(far, mode: 0o755)
         File.symlink(far, own) unless far == own
         far
@@ -100,13 +106,16 @@ module Handrail
       def chosen
         taken = FIRST_PORT - 1
         ports = PORTS.to_h { |name| [name, taken = free(taken + 1)] }
-        kept = { "ports" => ports, "secrets" => SECRETS.to_h { |name| [name, SecureRandom.hex(32)] } }
+        kept = {
+          "ports" => ports,
+          "secrets" => SECRETS.to_h { |name| [name, SecureRandom.hex(32)] }
+        }
         File.write(file, JSON.generate(kept), perm: 0o600)
         kept
       end
 
       def free(from)
-        (from..from + 500).find do |port|
+        (from..(from + 500)).find do |port|
           TCPServer.new("127.0.0.1", port).close
           true
         rescue SystemCallError
