@@ -2,6 +2,7 @@
 
 import { watchAhead } from "./ahead.js";
 import { watchAloud } from "./aloud.js";
+import { watchArrivals } from "./arrive.js";
 import { watchBeside } from "./beside.js";
 import { watchChart } from "./chart.js";
 import { offerTables } from "./csv.js";
@@ -90,6 +91,7 @@ async function answeredByWorker() {
 
 watchKeys();
 watchAloud();
+watchArrivals();
 watchFills();
 watchMirror();
 watchBeside();

@@ -2,11 +2,13 @@
 
 # Times the pages at the server, in process and without a browser: bin/handrail timings [rounds]
 # Prints for each page the median, the slowest of nineteen in twenty (p95), the median as a multiple of a bare page
-# with one query through the same stack, and how many queries it takes, on the database in DATABASE_URL.
+# with one query through the same stack, how many queries it takes, and the median over HTTP with all that stands around
+# a page (session, sign-in, compression, headers; of the demo alone), on the database in DATABASE_URL.
 
 require "logger"
 require "rack"
 require_relative "../../lib/handrail"
+require_relative "over_http"
 
 module Handrail
   # Pages of a clinic, asked for again and again as a signed-in fitter, in the same process.
@@ -62,24 +64,27 @@ module Handrail
       asked["one reading"] = -> { take_reading }
       times = rounds(asked)
       bare = median(times["bare page"])
+      over = over_http
       puts format(
-             "%-14s %9s %9s %8s %8s %7s",
+             "%-14s %9s %9s %8s %8s %9s %7s",
              "page",
              "median ms",
              "p95 ms",
              "x bare",
              "queries",
+             "http ms",
              "status"
            )
       asked.each do |name, asking|
         all = times[name]
         puts format(
-               "%-14s %9.1f %9.1f %8.1f %8d %7d",
+               "%-14s %9.1f %9.1f %8.1f %8d %9s %7d",
                name,
                median(all),
                all[(all.size * 0.95).floor],
                median(all) / bare,
                queries(asking),
+               over[name] || "-",
                @status
              )
       end
@@ -181,6 +186,15 @@ module Handrail
         purpose: "first",
         closed_at: nil
       ).select(:id)
+    end
+
+    # name => median milliseconds over HTTP, as a text
+    def over_http
+      http = OverHTTP.begin(@account) or return {}
+      asked = pages.transform_values { |path| -> { http.get(path) } }
+      rounds(asked).transform_values { |all| format("%.1f", median(all)) }
+    ensure
+      http&.end
     end
 
     # name => milliseconds, sorted. Every round asks for every page once, so that what else the machine does meets

@@ -158,6 +158,36 @@ RSpec.describe "Fitting in a browser" do
     tape&.stop
   end
 
+  it "what the tape sends arrives by itself where it is, and never over what is typed" do
+    tape = Handrail::Instruments::StandIn.new("tape", seed: 2).start
+    ENV["HANDRAIL_TAPE"] = "127.0.0.1:#{tape.port}"
+    wire = Handrail::Instruments.at("tape")
+    reading = make_visit(clinic, fitter).tap { |made| ask(made, fitter) }
+    visit "/visits/#{reading.id}/measure?at=calf_15_below_mid_patella:left"
+    click_button "The tape is at this bench"
+    expect(page).to have_css("[data-arrives]", text: "arrives here by itself")
+    find_by_id("value").set("31")
+    wire.command("PRESS 365")
+    sleep 2.5
+    expect(find_by_id("value").value).to eq "31"
+    find_by_id("value").set("")
+    expect(page).to have_css(".from-device", text: "Take it, or press again")
+    expect(find_by_id("value").value).to match(/\A36\.\d/)
+    keys(:enter)
+    expect(page).to have_css(".sites .value", text: /36\.\d/)
+    expect(record(reading).rows(:readings).last[:source]).to eq "tape"
+    # the next press lands in the next field, without a hand on the screen
+    wire.command("PRESS 366")
+    expect(page).to have_css(".from-device", text: "Take it, or press again")
+    # and nothing arrives any more once a colleague has it
+    Handrail::Store::DeviceBenches.take("tape", make_account(clinic, "senior"))
+    find_by_id("value").set("")
+    expect(page).to have_css(".arrives", text: /It is with .+ now/)
+  ensure
+    ENV.delete("HANDRAIL_TAPE")
+    tape&.stop
+  end
+
   it "is open to a screen reader on every new page, in both languages" do
     fitting = fitted_visit(clinic, fitter)
     run(fitting, fitter, :RecordSkin, x: "190", y: "333", kind: "mark_fades", side: "left")

@@ -38,6 +38,7 @@ RSpec.describe "Every command" do
       change_settings
       bring_patients
       bring_bundle
+      bring_family
       make_practice_patient
     ]
   end
@@ -270,6 +271,10 @@ RSpec.describe "Every command" do
       { rows: JSON.generate([[2, person.transform_keys(&:to_s)]]) }
     when "take_back_patients"
       { entry: brought }
+    when "bring_family"
+      { why: "made by our own workshop" }
+    when "end_family"
+      { key: brought_family, why: "no longer made" }
     when "bring_bundle"
       { rows: JSON.generate(from_elsewhere) }
     when "end_brought"
@@ -486,8 +491,32 @@ RSpec.describe "Every command" do
     return command.new(params, rows: chart_rows) if command.key == "add_chart"
     return command.new(params, photo: small_photo) if command.key == "keep_photo"
     return command.new(params, paper: small_paper) if command.key == "keep_paper"
+    return command.new(params, looked: own_family) if command.key == "bring_family"
 
     command.new(params)
+  end
+
+  # a family of a clinic's own, as it was looked at
+  def own_family
+    family = Handrail::Families::Registry.fetch("ankle_sleeve")
+    raw = Marshal.load(Marshal.dump(family.to_h)).merge("key" => "quay_sleeve")
+    made = Handrail::Families::Family.from_text(JSON.generate(raw))
+    Handrail::Store::OwnFamilies::Looked[
+      name: "quay.yml",
+      family: made,
+      source: "key: quay_sleeve",
+      faults: []
+    ]
+  end
+
+  # its key, once it was brought in
+  def brought_family
+    @brought_family ||=
+      Handrail::Store::Desk.new(clinic, senior, entry_key: SecureRandom.uuid).run(
+        Handrail::Store::Commands::BringFamily.new({ "why" => "made here" }, looked: own_family)
+      )[
+        "family"
+      ]
   end
 
   def small_paper = Handrail::Exchange::Paper::Made[bytes: "%PDF-1.4", pages: 1]

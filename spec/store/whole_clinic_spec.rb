@@ -250,6 +250,33 @@ RSpec.describe Handrail::Store::WholeClinic do
     end
   end
 
+  it "takes devices of the clinic's own along" do
+    clinic = make_clinic("Quay of its own")
+    senior = make_account(clinic, "senior")
+    shipped = File.read(File.join(Handrail::Families::Registry::FOLDER, "ankle_sleeve.yml"))
+    words = "words:\n- en: Quay sleeve\n  de: Kai-Bandage\n  es: Manga del muelle\n"
+    source =
+      shipped.sub("key: ankle_sleeve", "key: quay_sleeve").sub(
+        "name: Ankle sleeve",
+        "name: Quay sleeve"
+      ) + words
+    Handrail::Store::Desk.new(clinic, senior, entry_key: SecureRandom.uuid).run(
+      Handrail::Store::Commands::BringFamily.new(
+        { "why" => "made by our own workshop" },
+        looked: Handrail::Store::OwnFamilies.look(source, "quay.yml")
+      )
+    )
+    out(Handrail::Store::Clinic[clinic.id])
+    fresh
+    expect(bring.last).to be true
+    said, =
+      there(
+        "clinic = Handrail::Store::Clinic.first(name: 'Quay of its own')\n" \
+          "puts clinic.device_families.fetch('quay_sleeve').name, clinic.fits?('quay_sleeve')"
+      )
+    expect(said).to eq "Quay sleeve\ntrue\n"
+  end
+
   describe "a file of an older version" do
     kept = File.join(Handrail::ROOT, "spec", "others", "clinics")
 

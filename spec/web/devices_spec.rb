@@ -119,6 +119,60 @@ RSpec.describe "Instruments on the bench", :rolled_back do
     restarted&.stop
   end
 
+  # whether the page is told that something was pressed: the status
+  def arrived(kind = "tape", opened: Time.now.to_i - 30)
+    get "#{base}/arrived", "kind" => kind, "opened" => opened
+    last_response.status
+  end
+
+  def says(here, kind = "tape")
+    get "#{base}/measure"
+    post "#{base}/instrument",
+         "authenticity_token" => token,
+         "kind" => kind,
+         "here" => here,
+         "stage" => "measure"
+  end
+
+  it "is told by itself where the tape is, at one bench at a time, and only what was pressed since" do
+    press(365, "LATE 20")
+    expect(arrived).to eq 409
+    says("yes")
+    expect(last_response.status).to eq 303
+    get "#{base}/measure"
+    expect(html).to include('data-arrives="/visits/').and include("arrives here by itself")
+    expect([arrived, arrived]).to eq [200, 200]
+    # what was pressed before the page was made is another wearer's
+    expect(arrived(opened: Time.now.to_i - 5)).to eq 204
+    ask_tape(opened: 60)
+    take_it
+    expect(arrived).to eq 204
+    # a colleague has it now
+    colleague = make_account(clinic)
+    sign_out
+    sign_in(colleague)
+    says("yes")
+    sign_out
+    sign_in(fitter)
+    expect([arrived, last_response.body]).to eq [409, colleague.name]
+    # what is said by who does not have it changes nothing
+    says("no")
+    expect(Handrail::Store::DeviceBenches.at?("tape", colleague)).to be true
+    expect([arrived("kettle"), arrived("sensor")]).to eq [404, 409]
+  end
+
+  it "says nothing of the tape to another clinic, nor to the front desk" do
+    says("yes")
+    sign_out
+    elsewhere = make_clinic
+    sign_in(make_account(elsewhere))
+    expect(arrived).to eq 404
+    expect(Handrail::Store::DeviceBenches.whose("tape", elsewhere)).to be_nil
+    sign_out
+    sign_in(make_account(clinic, "front_desk"))
+    expect(arrived).to eq 403
+  end
+
   it "takes inches as inches, and millimetres with their unit" do
     press(381, "UNIT in")
     ask_tape

@@ -9,7 +9,7 @@ module Handrail
       def patroni(name)
         rest = "127.0.0.1:#{@places.port("#{name}-rest")}"
         {
-          "scope" => SCOPE,
+          "scope" => Parts::SCOPE,
           "name" => name,
           "restapi" => {
             "listen" => rest,
@@ -57,7 +57,7 @@ module Handrail
 
       def server(name)
         settings = File.join(@places.folder(name), "pgbackrest.conf")
-        own = "pgbackrest --config=#{settings} --stanza=#{STANZA}"
+        own = "pgbackrest --config=#{settings} --stanza=#{Parts::STANZA}"
         {
           "listen" => "127.0.0.1:#{@places.port(name)}",
           "connect_address" => "127.0.0.1:#{@places.port(name)}",

@@ -23,7 +23,14 @@ module Handrail
     class WholeClinic
       FORMAT = "handrail-clinic"
       # of signing in, and what only this installation can use
-      LEFT = %i[account_links browser_keys calendar_keys set_up_links waiting_files].freeze
+      LEFT = %i[
+        account_links
+        browser_keys
+        calendar_keys
+        device_benches
+        set_up_links
+        waiting_files
+      ].freeze
       # rows sent to the database at once, and the most bytes of them
       SLICE = 200
       # the largest file that is read

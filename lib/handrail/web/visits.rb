@@ -127,7 +127,8 @@ module Handrail
         }.fetch(stage, OrderStage)::Page
       end
 
-      register OrderStage,
+      register Arrivals,
+               OrderStage,
                MeasureStage,
                SizeStage,
                FitStage,

@@ -14,6 +14,12 @@ module Handrail
       # Which device was asked, see Instruments::KINDS, or nil.
       attr_accessor :asked_device
 
+      # Whether the instrument is at this bench, so that what it sends arrives by itself.
+      def here?(kind) = writable? && Store::DeviceBenches.at?(kind, account)
+
+      # Where a page asks whether something arrived.
+      def arrives(kind) = "/visits/#{visit.id}/arrived?kind=#{kind}&opened=#{opened}"
+
       # Whether this device answered, or was asked and is silent.
       def of_device?(kind) = asked_device == kind
       def sent_to?(kind) = of_device?(kind) && !sent.nil?

@@ -20,6 +20,8 @@ module Handrail
         def initialize(params = {}, looked:)
           super(params)
           @looked = looked
+          # another file under the same words is another entry
+          @digest = Digest::SHA256.hexdigest([@digest, looked.source].inspect)
         end
 
         def perform(clinic, account)

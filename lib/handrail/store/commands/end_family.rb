@@ -20,7 +20,11 @@ module Handrail
         def perform(clinic, account)
           own = Clinic.where(id: clinic.id).for_update.first
           row = Store.db[:clinic_families].where(clinic_id: clinic.id, key: key, ended_at: nil)
-          found = row.first or unacceptable("key", "It was ended already, or never brought in.")
+          found = row.first or
+            unacceptable(
+              "key",
+              "There is no such device of your own: it was ended already, or never brought in."
+            )
           row.update(ended_at: Store.now, ended_by: account.id, ended_why: why)
           own.update(own_families: Store.json(OwnFamilies.in_force(own)))
           ["device ended: #{key}: #{why}", { "family" => found[:key] }]
