@@ -125,7 +125,7 @@ module Handrail
 
       def drill(*words)
         require_relative "cluster/drill"
-        exit(Drill.new(self, words).run ? 0 : 1)
+        exit(Drill.new(self, words).run)
       end
 
       def now = Process.clock_gettime(Process::CLOCK_MONOTONIC)
