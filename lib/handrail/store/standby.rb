@@ -1,5 +1,6 @@
 # frozen_string_literal: true
 
+require "pg"
 require "uri"
 
 module Handrail
@@ -15,6 +16,13 @@ module Handrail
     # milliseconds behind.
     module Standby
       SHARD = :standby
+      # what a server says that ends, begins, or only follows
+      GONE = [
+        PG::ReadOnlySqlTransaction,
+        PG::AdminShutdown,
+        PG::CrashShutdown,
+        PG::CannotConnectNow
+      ].freeze
       # where a log ends: "0/3000148"
       MARK = %r{\A\h{1,8}/\h{1,8}\z}
       # how long (seconds) it is said that nobody could write, unless somebody can again
@@ -96,7 +104,7 @@ module Handrail
 
         # Whether an error says that there is nobody who could write: no connection, or a node that may only read.
         def no_writer?(error)
-          LOST.any? { |kind| error.is_a?(kind) } || error.cause.is_a?(PG::ReadOnlySqlTransaction)
+          LOST.any? { |kind| error.is_a?(kind) } || GONE.any? { |kind| error.cause.is_a?(kind) }
         end
 
         private

@@ -16,7 +16,9 @@ module Handrail
           Store::Standby.writing { super }
         rescue Sequel::DatabaseError, Sequel::PoolTimeout => e
           # nobody is signed out for want of a writer
-          Store::Standby.here? && Store::Standby.no_writer?(e) && there?
+          raise unless Store::Standby.here? && Store::Standby.no_writer?(e)
+
+          there?
         end
       end
 
