@@ -129,12 +129,15 @@ module Handrail
 
     def told
       all, servers, database = machines
-      <<~TEXT
-        #{clinics} #{clinics == 1 ? "clinic" : "clinics"}: #{requests.round(1)} requests a second in the busiest hour
-          #{all} machines: #{servers} with Handrail (#{app_cores} cores kept), #{database} for the database (#{clusters} #{clusters == 1 ? "cluster" : "clusters"})
-          #{gigabytes(bytes_a_year)} a year, #{gigabytes(bytes)} in #{assumed("years_kept")} years, #{gigabytes(log_a_day)} of log a day
-          a restore takes #{format("%.1f", restore_hours)} h; one cluster holds #{most_clinics} clinics, then #{first_to_fail} fails first
-      TEXT
+      [
+        "#{clinics} #{clinics == 1 ? "clinic" : "clinics"}: #{requests.round(1)} requests a second in the busiest hour",
+        "  #{all} machines: #{servers} with Handrail (cores kept busy: #{app_cores}), #{database} for the database " \
+          "(clusters: #{clusters})",
+        "  #{gigabytes(bytes_a_year)} a year, #{gigabytes(bytes)} in #{assumed("years_kept")} years, " \
+          "#{gigabytes(log_a_day)} of log a day",
+        "  a restore takes #{format("%.1f", restore_hours)} h; one cluster holds #{most_clinics} clinics, " \
+          "first to fail: #{first_to_fail}"
+      ].join("\n")
     end
 
     private

@@ -32,6 +32,12 @@ module Handrail
         # the family that a file would take the place of, or nil
         def in_place_of(family) = clinic.device_families[family.key]
 
+        # names of the sites that it reads
+        def sites_of(family)
+          sites = Anatomy::Vocabulary.default
+          family.needs.map { |need| sites[need.site]&.name || need.site }.uniq
+        end
+
         # [[where, before, after], ...]
         def changes_to(family)
           own = in_place_of(family)
