@@ -38,7 +38,8 @@ RSpec.describe "Devices of our own", :rolled_back do
   end
 
   def bring(why = "made by our own workshop", password: Fixtures::PASSWORD)
-    fields = html.scan(/name="(file|named|entry_key|page|authenticity_token)" value="([^"]*)"/).to_h
+    fields =
+      html.scan(/name="(file|named|seen|entry_key|page|authenticity_token)" value="([^"]*)"/).to_h
     post "/catalogue/families/all", { **fields, "why" => why, "own_password" => password }
   end
 
@@ -158,6 +159,28 @@ RSpec.describe "Devices of our own", :rolled_back do
     expect(record(later).family.name).to eq "#{name} of ours"
     ended(key)
     expect([last_response.status, self.text]).to match [422, /ended already, or never brought in/]
+  end
+
+  it "is brought in over nothing that its senior has not seen" do
+    sign_in(senior)
+    choose(own)
+    waits = html.scan(/name="(file|named|seen|page|authenticity_token)" value="([^"]*)"/).to_h
+    # another one of that key meanwhile
+    other = store::OwnFamilies.look(own.sub("It prevents no sprain.", "It holds nothing."), "b.yml")
+    store::Desk.new(now, make_account(clinic, "senior"), entry_key: SecureRandom.uuid).run(
+      store::Commands::BringFamily.new({ "why" => "first of all" }, looked: other)
+    )
+    post "/catalogue/families/all",
+         waits.merge("why" => "late with it", "entry_key" => SecureRandom.uuid)
+    expect([last_response.status, text]).to match [
+            422,
+            /Another text of it was brought in or ended meanwhile/
+          ]
+    expect(now.device_families["quay_sleeve"].digest).to eq other.family.digest
+    # what changes is shown now, and what was typed is there
+    expect(html).to include('value="late with it"').and include("It holds nothing.")
+    bring("late with it")
+    expect(last_response.status).to eq 303
   end
 
   it "is not ordered any more once it has ended, and its records are read" do

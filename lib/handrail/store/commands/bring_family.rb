@@ -16,6 +16,11 @@ module Handrail
               missing: "Say why it is brought in.",
               short: "Say in a few words why it is brought in."
 
+        # what is seen where nothing holds under a key
+        NOTHING = "none"
+        # digest of what held under its key when the file was looked at
+        input :seen, :line, most: 64
+
         # looked - an OwnFamilies::Looked
         def initialize(params = {}, looked:)
           super(params)
@@ -55,6 +60,12 @@ module Handrail
           if clinic.device_families[family.key]&.digest == family.digest &&
                !OwnFamilies.ended?(clinic, family.key)
             return "It holds as it stands already."
+          end
+
+          if seen && seen != (clinic.device_families[family.key]&.digest || NOTHING)
+            return(
+              "Another text of it was brought in or ended meanwhile. Look at what changes, and bring it in again."
+            )
           end
 
           keys = rows.distinct.select_map(:key) | [family.key]
