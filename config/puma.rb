@@ -15,6 +15,9 @@ bind address.sub("http:", "tcp:")
 cores = Etc.nprocessors
 workers Integer(ENV.fetch("HANDRAIL_WORKERS") { cores > 1 ? [cores, 8].min : 0 })
 preload_app! false
+# how long one may take until it serves: on a machine that is starved of its processors far more than Puma's minute, and
+# who is ended while reading the program begins anew, for ever
+worker_boot_timeout 900
 # more than the database has connections: those that wait for a slow client hold no connection
 threads 2, 16
 # a body larger than the largest file that is taken is refused before it is read

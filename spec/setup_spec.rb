@@ -181,8 +181,8 @@ RSpec.describe "Getting a machine ready" do
     expect([$CHILD_STATUS.success?, starts]).to match [true, include(first)]
     second = (starts - [first]).first
     expect(File.read(logs[starts.index(first)])).to match(/already serving at .*:#{port}/)
-    200.times { break if answers?(port) || !sleep(0.1) }
-    expect(answers?(port)).to be true
+    serves = within(300) { answers?(port) }
+    expect([serves, File.read(logs[starts.index(second)])]).to match [true, /serves at/]
     reset, status = Open3.capture2e(env, "bin/start", "--reset-demo", "--yes", chdir: @here)
     expect([status.success?, reset]).to match [
             false,
@@ -195,13 +195,27 @@ RSpec.describe "Getting a machine ready" do
   ensure
     starts.to_a.each do |pid|
       Process.kill("TERM", pid)
-    rescue Errno::ESRCH
+      Process.wait(pid)
+    rescue Errno::ESRCH, Errno::ECHILD
       next
     end
   end
 
+  # Asks until it is so, for so many seconds.
+  def within(seconds)
+    ends = Process.clock_gettime(Process::CLOCK_MONOTONIC) + seconds
+    until (so = yield)
+      break if Process.clock_gettime(Process::CLOCK_MONOTONIC) > ends
+
+      sleep 0.1
+    end
+    so
+  end
+
   def answers?(port)
-    Net::HTTP.get_response("127.0.0.1", "/login", port).is_a?(Net::HTTPOK)
+    Net::HTTP
+      .start("127.0.0.1", port, open_timeout: 2, read_timeout: 10) { |http| http.get("/login") }
+      .is_a?(Net::HTTPOK)
   rescue SystemCallError, Timeout::Error
     # who asks before the processes are there waits
     false
