@@ -135,9 +135,20 @@ module Handrail
             .applying(side)
             .steps
             .each do |step|
+              looked_first(step, side)
               run(:FinishStep, step: step.key, side: side, sure: step.for_good && "yes")
             end
         end
+      end
+
+      # what is seen to be good before a step
+      def looked_first(step, side)
+        visit_now
+          .applying(side)
+          .unlooked(step, visit_now.checklist(side))
+          .each do |item|
+            run(:RecordCheck, check: item.check.key, side: side, place: item.place, outcome: "good")
+          end
       end
 
       # answers to the recheck's questions, of each device of a pair

@@ -208,6 +208,20 @@ module Fixtures
     check.kind == "length" ? "3 mm" : check.criterion.print(limits.first)
   end
 
+  # what is looked at before a step, good
+  def look_first(visit, account, step, side)
+    return unless step.checked
+
+    now = record(visit)
+    now
+      .applying(side)
+      .unlooked(step, now.checklist(side))
+      .each do |item|
+        value = good_value(item.check, item.place)
+        look(visit, account, item.check.key, place: item.place, side: side, value: value)
+      end
+  end
+
   def finish_steps(visit, account)
     now = record(visit)
     now.sides.each do |side|
@@ -215,6 +229,7 @@ module Fixtures
         .applying(side)
         .steps
         .each do |step|
+          look_first(visit, account, step, side)
           run(visit, account, :FinishStep, step: step.key, side: side, sure: step.for_good && "yes")
         end
     end

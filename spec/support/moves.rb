@@ -91,7 +91,10 @@ class Moves
     now
       .sides
       .map { |side| [side, now.applying(side).next] }
-      .find { |side, step| step && (now.first? || now.gates.gives_out?(side)) }
+      .find do |side, step|
+        step && (now.first? || now.gates.gives_out?(side)) &&
+          now.applying(side).unlooked(step, now.checklist(side)).empty?
+      end
 
   # --- the words of each ---
 

@@ -147,6 +147,7 @@ module Handrail
       def steps
         visit.sides.each do |side|
           until visit.applying(side).finished?
+            look_first(side)
             if hands.there?("#step [name=sure]")
               hands.write { hands.tap("#step [name=sure]") }
               hands.tap(".bar [form=step]")
@@ -160,6 +161,14 @@ module Handrail
           checks_of(side)
           hands.tap(".bar .is-primary") if side != visit.sides.last
         end
+      end
+
+      # what is looked at before the next step
+      def look_first(side)
+        applying = visit.applying(side)
+        applying
+          .unlooked(applying.next, visit.checklist(side))
+          .each { |item| answer(item, "#check-#{item.key.tr(":", "-")}.is-current") }
       end
 
       def checks = nil

@@ -41,7 +41,8 @@ module Handrail
     # One step of preparing, applying or taking off. strap - the strap it closes; first - true when
     # no other strap may be closed before it, why - the reason; opens - the checks to look at again
     # once it is done; at_home - the words for the wearer's sheet, false for what only the clinic
-    # does; needs - what an earlier step gives; gives - what later ones need; for_good - what can not be
+    # does; needs - what an earlier step gives; gives - what later ones need; checked - the checks that are
+    # good before it is done: who is lifted, or stands on a lock, is looked at first; for_good - what can not be
     # undone, in words; within - the sheet, site or setting of this wearer that bounds it; by - who may do it;
     # shows - what its picture on the wearer's sheet shows, the strap where nothing is said; at - where that
     # is: levels, or names of points of the figure; view - another figure than the device's.
@@ -59,6 +60,7 @@ module Handrail
         :at_home,
         :needs,
         :gives,
+        :checked,
         :for_good,
         :within,
         :by,

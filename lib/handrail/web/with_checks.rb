@@ -88,6 +88,7 @@ module Handrail
         applying = visit.applying(other)
         list = visit.checklist(other)
         step = applying.next
+        step = nil if step && applying.unlooked(step, list).any?
         Twin[
           side: other,
           step: step,

@@ -79,6 +79,16 @@ module BrokenFamilies
         at = raw["doff"].find { |one| one["title"].match?(/\ASit\b/) }
         at && at["do"] = "Then unlock both sides."
       end,
+    "lifted before anybody has looked" =>
+      on_items("apply", ->(one) { one["shows"] == "lift" }) { |one, _| one.delete("checked") },
+    "lifted before the weight is known" =>
+      on_items("apply", ->(one) { one["shows"] == "lift" }) do |one, _|
+        one["checked"].delete("weight_today")
+      end,
+    "standing on a lock that nobody has seen" =>
+      on_items("apply", ->(one) { one["title"].start_with?("Stand") && one["checked"] }) do |one, _|
+        one.delete("checked")
+      end,
     "locked, and nothing unlocks it" =>
       on_family { |raw| raw["doff"].reject! { |one| one["title"].match?(/\bunlock\b/i) } },
     "what lies over it stays on" =>

@@ -7,6 +7,15 @@ module BrokenFamilies
       on_items("apply", ->(one) { one["at_home"] != false }) do |one, _|
         one["title"] = "#{one["title"]}, as shown"
       end,
+    "nothing said of the night" =>
+      on_family do |raw|
+        worn = /\b(bed|night|upright|standing|shoe|training|activity|weight bearing)\b/i
+        next unless raw["species"] == ["human"] && !raw["wear"]["start"].match?(worn)
+
+        gone =
+          raw["wear"]["rules"].reject! { |one| (one.is_a?(Hash) ? one["text"] : one).match?(worn) }
+        gone && raw["wear"].to_s.match?(worn) == false
+      end,
     "a rule that has no words elsewhere" =>
       on_family { |raw| raw["wear"]["rules"] << "Mind the cat." },
     "an emergency that nobody is called for" =>

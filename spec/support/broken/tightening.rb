@@ -30,6 +30,14 @@ module BrokenFamilies
         one["opens"].to_a.intersect?(BrokenFamilies.looks(raw)) &&
           one["opens"] -= BrokenFamilies.looks(raw)
       end,
+    "pulled again, and nothing looked at" =>
+      on_items(
+        "apply",
+        ->(one) { !one["strap"] && one.values_at("title", "do").join.match?(/snug/i) }
+      ) do |one, raw|
+        one["opens"].to_a.intersect?(BrokenFamilies.looks(raw)) &&
+          one["opens"] -= BrokenFamilies.looks(raw)
+      end,
     "the nerve that nobody looks for" =>
       on_family do |raw|
         raw["straps"].to_a.any? { |one| one["level"].to_i.between?(240, 420) } &&

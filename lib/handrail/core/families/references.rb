@@ -34,6 +34,7 @@ module Handrail
 
         def unknown_checks(family)
           named = family.all_steps.to_h { |step| ["apply.#{step.key}.opens", step.opens] }
+          family.all_steps.each { |step| named["apply.#{step.key}.checked"] = step.checked }
           family.problems.each do |problem|
             named["problems.#{problem.key}.shows_in"] = problem.shows_in
             problem.remedies.each do |remedy|

@@ -27,9 +27,19 @@ module Handrail
       end
 
       # Open steps, the next first, that may be ticked together: up to the first one that can not be
-      # undone, or is apart. apart - keys of steps that are ticked each on its own
+      # undone, is looked at before, or is apart. apart - keys of steps that are ticked each on its own
       def together(apart)
-        open.take_while { |step| !apart.include?(step.key) && step.for_good.nil? }
+        open.take_while do |step|
+          !apart.include?(step.key) && step.for_good.nil? && step.checked.nil?
+        end
+      end
+
+      # What has to be seen to be good before a step is done and is not, as items of the checklist; empty
+      # where the step may be done. checklist - of the same side
+      def unlooked(step, checklist)
+        checklist.items.select do |item|
+          step.checked.to_a.include?(item.check.key) && item.state != :good
+        end
       end
 
       # Steps that are passed over when a step is taken out of the family's order.

@@ -39,6 +39,7 @@ module Handrail
           return nil if applying.done?(found)
           return in_one_go(visit, applying, found, own) if through
 
+          looked_first!(visit, applying, found, own)
           surely!(visit, found, own)
 
           note = Wording.order_swapped(found, applying.skipped(found))
@@ -53,6 +54,19 @@ module Handrail
         end
 
         private
+
+        # who is lifted, or stands on a lock, is looked at before
+        def looked_first!(visit, applying, found, own)
+          unlooked = applying.unlooked(found, visit.checklist(own)).first or return
+          unacceptable(
+            "step",
+            Wording.t(
+              "steps.look_first",
+              step: visit.fill(found.title),
+              check: visit.fill(unlooked.check.title)
+            )
+          )
+        end
 
         # from the step to the last one named, each with a row of its own
         def in_one_go(visit, applying, found, own)

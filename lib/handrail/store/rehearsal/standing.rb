@@ -124,14 +124,22 @@ module Handrail
         def fit
           @visit.sides.each do |side|
             step = @visit.applying(side).next
-            steps = !@visit.recheck? || @visit.gates.gives_out?(side)
-            return sided(side, step.key) if step && steps
-
             list = @visit.checklist(side)
+            if step && (!@visit.recheck? || @visit.gates.gives_out?(side))
+              return sided(side, before(step, side, list))
+            end
             return sided(side, "problem") if list.failed.any?
             return sided(side, list.next.key) if list.next
           end
           nil
+        end
+
+        # the step, or what is looked at before it
+        def before(step, side, list)
+          unlooked = @visit.applying(side).unlooked(step, list)
+          return step.key if unlooked.empty?
+
+          unlooked.any?(&:failed?) ? "problem" : unlooked.first.key
         end
 
         def teach

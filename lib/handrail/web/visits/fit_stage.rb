@@ -27,6 +27,20 @@ module Handrail
           def step =
             @step ||= applying.open.find { |one| one.key == given("step") } || applying.next
           def current_step = step
+
+          # What has to be seen to be good before the step to do now, as items of the checklist.
+          def unlooked = @unlooked ||= step ? applying.unlooked(step, checklist) : []
+
+          # The step whose button is drawn: none while something is looked at first.
+          def step_now = (step if unlooked.empty?)
+
+          # what is looked at first goes first
+          def next_check
+            return super if unlooked.empty? || given("check")
+
+            unlooked.find { |item| !item.failed? } || unlooked.first
+          end
+
           def steps = applying.steps.map { |one| [one, visit.fill(one.title), applying.done?(one)] }
 
           # The steps that this fitter ticks together from here on, two or more; else none.

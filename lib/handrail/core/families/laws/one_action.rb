@@ -48,6 +48,7 @@ module Handrail
 
         def look
           steps.each { |list, step| one(list, step) }
+          steps.each { |list, step| looked_first("#{list}.#{step.key}", step) }
           configs.each { |config| in_order(config) }
         end
 
@@ -58,6 +59,32 @@ module Handrail
           return if found.uniq.size <= 1
 
           breach("#{list}.#{step.key}", "it asks for #{found.uniq.join(", ")} in one step")
+        end
+
+        # who is lifted, or stands on a lock, is looked at before: afterwards it is a fall
+        def looked_first(path, step)
+          needed = before_lifting(step) + before_standing(step)
+          (needed - step.checked.to_a).each do |key|
+            breach(path, "it is done before anybody has looked at “#{key}”")
+          end
+        end
+
+        def before_lifting(step)
+          return [] unless step.shows == "lift"
+
+          family
+            .all_checks
+            .select { |check| check.firm || check.title.match?(/\bbefore lifting\b/i) }
+            .map(&:key)
+        end
+
+        def before_standing(step)
+          return [] unless step.title.match?(/\Astand\b/i)
+
+          family
+            .all_checks
+            .select { |check| check.title.match?(/\block/i) && together?(check, step) }
+            .map(&:key)
         end
 
         # what lies over or inside the device, and is off before the device can come off

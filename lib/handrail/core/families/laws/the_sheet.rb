@@ -42,6 +42,7 @@ module Handrail
               spoken(path, text)
             end
           pictures
+          nights
           calls
           teach
           doubled
@@ -68,6 +69,19 @@ module Handrail
 
             breach(path, "no words in “#{key}” for “#{text[0, 60]}”")
           end
+        end
+
+        NIGHT = /\b(bed|night|asleep|upright|standing|shoe|training|activity|weight bearing)\b/i
+        private_constant :NIGHT
+
+        # whether it is worn in bed: who is not told tries it
+        def nights
+          return if animal?
+
+          worn = SheetTexts.with_paths(family).select { |path, _| path.start_with?("wear") }
+          return if worn.any? { |_, text| text.match?(NIGHT) }
+
+          breach("wear.rules", "nothing says whether it is worn at night")
         end
 
         # every step that is done at home can be drawn

@@ -11,6 +11,9 @@ module Handrail
 
         MORE =
           /\b(tighten|tighter|firmer|harder|closer|smaller(?! (trial|height))|re-?snug|more tension|thicker)\b/i
+        # a step that closes no strap and presses more all the same
+        PULLS =
+          /\b(re-?snug|snug|tighten|pull the tabs|go round again|dials? to (middle|the mark)|tension dial|dynamic)\b/i
         LESS = /\A(ease|loosen|back off|let out|feed)|\b(looser|larger|softer)\b/i
         # straps that lie over the nerve at the fibular neck, on the reference leg, in mm from the floor
         NECK = (240..420)
@@ -20,11 +23,19 @@ module Handrail
           remedies.each do |problem, remedy|
             opens_looks(remedy_path(problem, remedy), remedy) if remedy.force == "more"
           end
-          steps.each { |list, step| opens_looks("#{list}.#{step.key}", step) if step.strap }
+          steps.each do |list, step|
+            opens_looks("#{list}.#{step.key}", step) if presses?(list, step)
+          end
           nerve
         end
 
         private
+
+        def presses?(list, step)
+          return true if step.strap
+
+          list == "apply" && [step.title, step.do].join(". ").match?(PULLS)
+        end
 
         def forces
           remedies.each do |problem, remedy|
