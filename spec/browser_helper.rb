@@ -5,6 +5,7 @@ require "capybara/rspec"
 require "capybara/cuprite"
 require "tmpdir"
 require "vips"
+require_relative "../bin/support/chromium"
 
 AXE =
   File.read(
@@ -27,13 +28,12 @@ CHROMIUM_FLAGS = %w[
   disable-sync
   disable-dev-shm-usage
 ].freeze
-CHROMIUM = ENV.fetch("CHROMIUM", "/usr/bin/chromium")
 
 # a driver of Chromium; more - options beside those that every one here has
 def chromium(app, **more)
   Capybara::Cuprite::Driver.new(
     app,
-    browser_path: CHROMIUM,
+    browser_path: Handrail::CHROMIUM,
     window_size: [1280, 800],
     process_timeout: 60,
     timeout: 30,

@@ -1,7 +1,11 @@
 # frozen_string_literal: true
 
+require "timeout"
 require_relative "covered" unless ENV["COVERAGE"] == "no"
 require_relative "../lib/handrail"
+
+# seconds that one example may take on a machine that is starved of its processors
+LONGEST = 900
 
 RSpec.configure do |config|
   config.expect_with(:rspec) { |c| c.syntax = :expect }
@@ -10,6 +14,8 @@ RSpec.configure do |config|
   config.warnings = false
   config.example_status_persistence_file_path = "tmp/examples.txt"
   Kernel.srand config.seed
+  # an example that hangs fails, with the line where it hangs, before it holds up the whole run
+  config.around { |example| Timeout.timeout(LONGEST) { example.run } }
 end
 
 # Short ways of making core values in specs.

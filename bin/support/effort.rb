@@ -5,6 +5,7 @@
 
 require "ferrum"
 require_relative "../../lib/handrail"
+require_relative "chromium"
 require_relative "../../demo/heron_quay"
 require_relative "effort/hands"
 require_relative "effort/newcomer"
@@ -77,6 +78,7 @@ module Handrail
     def one(plan)
       browser =
         Ferrum::Browser.new(
+          browser_path: CHROMIUM,
           window_size: [1280, 800],
           process_timeout: 60,
           browser_options: %w[no-sandbox disable-gpu].to_h { |flag| [flag, nil] }

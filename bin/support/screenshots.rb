@@ -5,6 +5,7 @@
 
 require "ferrum"
 require_relative "../../lib/handrail"
+require_relative "chromium"
 require_relative "../../demo/heron_quay"
 
 module Handrail
@@ -25,6 +26,7 @@ module Handrail
       @address = address
       @browser =
         Ferrum::Browser.new(
+          browser_path: CHROMIUM,
           window_size: [1280, 800],
           process_timeout: 60,
           browser_options: FLAGS.to_h { |flag| [flag, nil] }

@@ -51,7 +51,7 @@ class OwnBrowser
       "--user-data-dir=#{folder}",
       "about:blank"
     ]
-    @pid = spawn(CHROMIUM, *flags, *own, %i[out err] => File::NULL, :pgroup => true)
+    @pid = spawn(Handrail::CHROMIUM, *flags, *own, %i[out err] => File::NULL, :pgroup => true)
     400.times { File.size?(port_file) ? break : sleep(0.05) }
     url = "http://127.0.0.1:#{File.read(port_file).lines.first.strip}"
     name = :"browser_#{@pid}"
