@@ -140,12 +140,11 @@ module Handrail
 
           second = text[17, 2].to_i
           second += Rational(text[20..-7].ljust(6, "0").to_i, 1_000_000) if text[19] == "."
-          year, month, day, hour, minute =
-            text[0, 4],
-            text[5, 2],
-            text[8, 2],
-            text[11, 2],
-            text[14, 2]
+          year = text[0, 4]
+          month = text[5, 2]
+          day = text[8, 2]
+          hour = text[11, 2]
+          minute = text[14, 2]
           Time.new(year.to_i, month.to_i, day.to_i, hour.to_i, minute.to_i, second, "+00:00")
         end
       end

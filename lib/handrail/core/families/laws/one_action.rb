@@ -47,8 +47,10 @@ module Handrail
         WALKS = /\A(stand\b|walk|small squats|up and down stairs)/i
 
         def look
-          steps.each { |list, step| one(list, step) }
-          steps.each { |list, step| looked_first("#{list}.#{step.key}", step) }
+          steps.each do |list, step|
+            one(list, step)
+            looked_first("#{list}.#{step.key}", step)
+          end
           configs.each { |config| in_order(config) }
         end
 
