@@ -51,6 +51,9 @@ said_plainly do
     require_relative "clinic"
   when "timings", "screenshots", "benchmark", "demo", "summaries", "load"
     require_relative name
+  when "clusters", "place"
+    require_relative "clusters"
+    exit Handrail::ClustersCommand.run(name, ARGV)
   when "capacity"
     require_relative "capacity"
     Handrail::Capacity.run(ARGV)

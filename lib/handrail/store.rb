@@ -17,7 +17,8 @@ module Handrail
           connect(
             ENV.fetch("DATABASE_URL") do
               raise Handrail::Error, "DATABASE_URL is not set. Start with bin/start."
-            end
+            end,
+            shards: Clusters.options.merge(Standby.options)
           )
       end
 
@@ -25,9 +26,18 @@ module Handrail
       # account_id - nil for the program itself (loading the demo).
       def as(account_id)
         db.transaction do
-          prepared(:who_writes, account: account_id.to_s) { db.select(writer(:$account)) }
+          prepared(:who_writes, account: account_id.to_s) do
+            db.select(writer(:$account), Sequel.as(clinic_shared(:$account), :clinic))
+          end
           yield
         end
+      end
+
+      # Holds the clinic of whoever writes until the transaction ends, against nothing but its being moved away: an
+      # expression for the transaction's first statement.
+      def clinic_shared(account)
+        own = db[:accounts].where(id: Sequel.cast(Sequel.function(:nullif, account, ""), :bigint))
+        db[:clinics].where(id: own.select(:clinic_id)).select(:id).lock_style("FOR KEY SHARE")
       end
 
       # Tells the transaction, as a statement is read, whose changes they are: an expression for its
@@ -165,7 +175,7 @@ module Handrail
       def statement(name, values) = (db.prepared_statement(name) || yield).call(values)
       def holders(values) = values.to_h { |column, _| [column, :"$#{column}"] }
 
-      def connect(url)
+      def connect(url, shards: {})
         raise Handrail::Error, NO_ADDRESS unless url.match?(%r{\Apostgres(ql)?://\S+/\S+\z})
 
         Sequel.default_timezone = :utc
@@ -175,11 +185,11 @@ module Handrail
             max_connections: Integer(ENV.fetch("DATABASE_CONNECTIONS", "9")),
             connect_timeout: 10,
             after_connect: LIMITS,
-            **Standby.options
+            **(shards.empty? ? {} : { servers: shards })
           )
           .tap do |db|
             db.extension :pg_json, :connection_validator
-            in_group(db) if Standby.there?(db)
+            in_group(db) if shards.any?
             db.wrap_json_primitives = false
             Sequel.extension :pg_json_ops
           end

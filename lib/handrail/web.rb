@@ -30,6 +30,7 @@ module Handrail
         use ErrorPages
         use Scrub
         use Sessions
+        use Placed
         use Reading
         use Token
         use Slowing.guard

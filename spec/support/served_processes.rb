@@ -13,7 +13,8 @@ require "tmpdir"
 class ServedProcesses
   attr_reader :port, :pid
 
-  def initialize(processes: 2, **env)
+  # env - variables of its environment beside those of every server here
+  def initialize(processes: 2, env: {})
     @processes = processes
     @env = env
     @folder = Dir.mktmpdir("handrail-served")

@@ -60,7 +60,8 @@ module Handrail
       end
 
       # The fitting first, then its wearer: the one order in which both are locked. Several fittings
-      # are locked by their ids, the smallest first.
+      # are locked by their ids, the smallest first. The clinic's row is held against nothing but its being moved to
+      # another cluster.
       LOCKED =
         Store.db[:fittings]
           .join(:patients, { clinic_id: :clinic_id, id: :patient_id })
@@ -70,7 +71,10 @@ module Handrail
               Store.db[:visits].where(clinic_id: :$clinic, id: :$visit).select(:fitting_id)
           )
           .select(Sequel[:fittings][:id], Store.writer(:$account).as(:writer))
-          .lock_style("FOR NO KEY UPDATE OF fittings FOR SHARE OF patients")
+          .join(:clinics, id: Sequel[:fittings][:clinic_id])
+          .lock_style(
+            "FOR NO KEY UPDATE OF fittings FOR SHARE OF patients FOR KEY SHARE OF clinics"
+          )
       private_constant :LOCKED
 
       def taken(command, visit)

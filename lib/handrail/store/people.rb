@@ -62,6 +62,17 @@ module Handrail
 
         def email(text) = text.to_s.strip.downcase
 
+        # Whether somebody signs in with an e-mail, on whatever cluster their clinic lives.
+        def known?(address)
+          Clusters
+            .each do
+              Account.where(Sequel.function(:lower, :email) => address).select_map(:clinic_id)
+            end
+            .any? do |name, clinics|
+              clinics.any? { |id| name.nil? || Directory.cluster_of(id) == name }
+            end
+        end
+
         # A link to join or to a new password that still works, as its row, or nil.
         def open_link(token)
           Store.db[:account_links]

@@ -26,7 +26,7 @@ module Handrail
         def grant(role)
           named!(role)
           appended = appended_tables
-          changed = Store.db.tables - appended - %i[schema_info]
+          changed = Store.db.tables - appended - %i[schema_info clinic_holds]
           Store.db.transaction do
             [
               "REVOKE ALL ON ALL TABLES IN SCHEMA public FROM #{role}",

@@ -132,8 +132,10 @@ module Handrail
             "person" => ("Write your name as it stands in the records." if values["person"].empty?),
             "email" =>
               (
-                unless values["email"].match?(People::EMAIL)
+                if !values["email"].match?(People::EMAIL)
                   "Write an e-mail, like ada@clinic.example."
+                elsif Clusters.many? && People.known?(values["email"])
+                  "This e-mail signs in here already. Use another one."
                 end
               )
           }.compact

@@ -42,23 +42,11 @@ module Handrail
       class << self
         # Options of a connection to the database that lead to a standby too; none where there is none.
         def options(url = ENV.fetch("HANDRAIL_READER_URL", ""))
-          return {} if url.empty?
-
-          uri = URI(url)
-          {
-            servers: {
-              SHARD => {
-                host: uri.host,
-                port: uri.port,
-                user: uri.user,
-                password: uri.password,
-                database: uri.path.delete_prefix("/")
-              }
-            }
-          }
+          url.empty? ? {} : { SHARD => Clusters.address(url) }
         end
 
-        def there?(db = Store.db) = db.opts.key?(:servers) && db.opts[:servers].key?(SHARD)
+        # Whether the database that is asked now has one.
+        def there?(db = Store.db) = db.opts.key?(:servers) && db.opts[:servers].key?(shard)
 
         # Whether what this thread asks goes to a standby now.
         def here? = Thread.current[:handrail_standby] == true
@@ -68,7 +56,7 @@ module Handrail
         def read(after: nil, &block)
           Store
             .db
-            .with_server(SHARD) do
+            .with_server(shard) do
               Store.db.synchronize do
                 next if after && !(after.match?(MARK) && Store.db[HAS_IT, after].get(:has_it))
 
@@ -79,7 +67,9 @@ module Handrail
 
         # Runs a block that asks the writer, also within `read`.
         def writing(&block)
-          here? ? apart(false) { Store.db.with_server(:writer, &block) } : yield
+          return yield unless here?
+
+          apart(false) { Store.db.with_server(Clusters.shard(Clusters.here), &block) }
         end
 
         # Where the writer's log ends now: what was committed before lies before it.
@@ -108,6 +98,8 @@ module Handrail
         end
 
         private
+
+        def shard = Clusters.standby(Clusters.here)
 
         def apart(standby)
           before = Thread.current[:handrail_standby]

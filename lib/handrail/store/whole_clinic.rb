@@ -27,6 +27,7 @@ module Handrail
         account_links
         browser_keys
         calendar_keys
+        clinic_holds
         device_benches
         set_up_links
         waiting_files
@@ -282,7 +283,17 @@ module Handrail
         def step(table)
           return 0 unless WholeClinic.columns(table).include?(:id)
 
-          Store.db[table].max(:id) || 0
+          Store.db[table].where(id: dealt(table)).max(:id) || 0
+        end
+
+        # the numbers that this database deals: of a group's clusters each its own, and a clinic that was moved here
+        # has those of another
+        def dealt(table)
+          own = Sequel.function(:pg_get_serial_sequence, table.to_s, "id")
+          Store.db[:pg_sequence]
+            .where(seqrelid: Sequel.cast(own, :regclass))
+            .get(%i[seqmin seqmax])
+            .then { |low, high| low..high }
         end
 
         def put(table)
@@ -295,7 +306,7 @@ module Handrail
               "[#{slice.join(",")}]"
             ].insert
           end
-          @clinic = Store.db[:clinics].max(:id) if table == :clinics
+          @clinic = @steps[:clinics] + JSON.parse(lines(:clinics).first)["id"] if table == :clinics
         end
 
         # a column of an incoming row r, as SQL
@@ -349,9 +360,15 @@ module Handrail
           WholeClinic.tables.each do |table|
             next unless WholeClinic.columns(table).include?(:id)
 
-            Store.db.run(
-              "SELECT setval(pg_get_serial_sequence('#{table}', 'id'), greatest(max(id), 1), max(id) IS NOT NULL) " \
-                "FROM #{table}"
+            low = dealt(table).begin
+            newest = Store.db[table].where(id: dealt(table)).max(:id)
+            Store.db.get(
+              Sequel.function(
+                :setval,
+                Sequel.function(:pg_get_serial_sequence, table.to_s, "id"),
+                newest || low,
+                !newest.nil?
+              )
             )
           end
         end

@@ -30,7 +30,12 @@ module Handrail
       class << self
         # Yields every Entry; nil when all was quiet for a while. Never returns. ready - called each
         # time the database listens: what is written from then on is heard.
+        # Where clinics live on several clusters, each is heard by a thread of its own.
         def hear(ready: -> {}, &told)
+          others = Clusters.all.keys.drop(1)
+          others.each do |name|
+            Thread.new { Clusters.within(name) { loop { listen(-> {}, &told) } } }
+          end
           loop { listen(ready, &told) }
         end
 

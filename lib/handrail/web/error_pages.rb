@@ -51,6 +51,12 @@ module Handrail
           "Tell whoever looks after Handrail: the disk of the database is full. What you typed is kept in " \
             "this browser; send it again then."
         ],
+        :held => [
+          "Your clinic is being moved",
+          "For some seconds nothing is written in it. What was saved before is safe. The last thing you sent was not " \
+            "saved.",
+          "Wait a moment, go back, and send it once more. What you typed is kept in this browser."
+        ],
         503 => [
           "The database does not answer",
           "What was saved before is safe. The last thing you sent was " \
@@ -68,7 +74,11 @@ module Handrail
         ErrorPages.page(ErrorPages.status_of(e), id: RequestId.of(env))
       end
 
+      # what is said, where a status alone does not say it => that status
+      STATUS = { held: 503 }.freeze
+
       def self.status_of(error)
+        return :held if Store::Clusters.held?(error)
         return 503 if Store::Standby.no_writer?(error)
 
         full?(error) ? 507 : 500
@@ -87,6 +97,7 @@ module Handrail
       # which whoever looks after it finds its line in the log.
       def self.page(status, *figures, id: nil)
         title, happened, next_step = PAGES.fetch(status)
+        status = STATUS.fetch(status, status)
         happened = format(happened, *figures) if figures.any?
         body =
           template.render(

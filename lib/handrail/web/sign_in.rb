@@ -124,6 +124,7 @@ module Handrail
           # password again
           def right_password
             note("signed_in")
+            session["clinic_id"] = account[:clinic_id]
             Store::People.renew_hash(Store::Account[session_value], param(password_param))
             session["confirmed_at"] = Time.now.to_i
             Slowing.forget(request)

@@ -15,6 +15,8 @@ module Handrail
         account = rodauth&.logged_in? ? Store::Account[rodauth.session_value] : nil
         return refuse(env) unless account&.open? && who_sends?(env, account)
 
+        env["rack.session"]["clinic_id"] ||= account.clinic_id
+
         elsewhere = second_step(rodauth, account)
         return refuse(env, elsewhere) if elsewhere
 

@@ -42,8 +42,7 @@ module Handrail
         def email_fault(_clinic, address)
           return "Write an e-mail, like ada@clinic.example." unless address.match?(People::EMAIL)
 
-          taken = Account.where(Sequel.function(:lower, :email) => address).any?
-          "This e-mail signs in here already." if taken
+          "This e-mail signs in here already." if People.known?(address)
         end
       end
     end
