@@ -208,6 +208,23 @@ RSpec.describe "Clinics on several clusters" do
       end
     end
 
+    it "copies nothing over a clinic that lives there, and deletes none, whoever else moves it" do
+      placed("inland")
+      db = scene.at("directory")
+      db.synchronize do
+        db.get(Sequel.function(:pg_advisory_lock, clinic))
+        expect(placed("harbour")).to match [/Somebody else is at work/, 1]
+        db.get(Sequel.function(:pg_advisory_unlock, clinic))
+      end
+      # a directory that was brought back from a time before
+      db[:moves].insert(clinic_id: clinic, source: "harbour", target: "inland", step: "copied")
+      before = scene.digests("inland", clinic)
+      expect(placed("inland")).to match [/nothing is copied over it/, 1]
+      expect(placed("--back")).to match [/nothing is deleted there/, 1]
+      expect(scene.digests("inland", clinic)).to eq before
+      db[:moves].where(ended_at: nil).delete
+    end
+
     it "is taken back while it was not switched: it works as before, and nothing of it is left there" do
       before = scene.digests("harbour", clinic)
       scene.killed(clinic, "inland", "held")

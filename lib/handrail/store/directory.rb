@@ -72,6 +72,21 @@ module Handrail
 
         # --- moves: one at a time of a clinic ---
 
+        # Runs a block while nobody else moves a clinic, on one connection. Raises Placing::Refused where somebody does.
+        def alone(clinic_id)
+          db.synchronize do
+            unless db.get(Sequel.function(:pg_try_advisory_lock, clinic_id))
+              raise Placing::Refused, "Somebody else is at work at moving this clinic."
+            end
+
+            begin
+              yield
+            ensure
+              db.get(Sequel.function(:pg_advisory_unlock, clinic_id))
+            end
+          end
+        end
+
         # The row of the move that is not at its end, or nil.
         def open_move(clinic_id) = db[:moves].where(clinic_id: clinic_id, ended_at: nil).first
 

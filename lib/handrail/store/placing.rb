@@ -32,7 +32,29 @@ module Handrail
       end
 
       # Returns { tables:, rows:, audit:, files:, held: seconds }.
-      def run
+      def run = Directory.alone(@clinic_id) { move }
+
+      # Ends a move that has not been switched: the clinic goes on where it was, the copy is deleted.
+      def take_back = Directory.alone(@clinic_id) { end_before_switching }
+
+      # Deletes what lies at a cluster where the clinic lived before.
+      def drop_old
+        Directory.alone(@clinic_id) do
+          raise Refused, "It is on its way." if Directory.open_move(@clinic_id)
+
+          unless Directory.old_copies(@clinic_id).include?(@target)
+            raise Refused, "No old copy of it lies at #{@target}."
+          end
+
+          clear(@target, "gone")
+          Directory.dropped(@clinic_id, @target)
+          tell("the old copy at #{@target} is deleted")
+        end
+      end
+
+      private
+
+      def move
         @move = Directory.open_move(@clinic_id) || begin_move
         @source = @move[:source]
         unless @move[:target] == @target
@@ -48,8 +70,7 @@ module Handrail
         finish
       end
 
-      # Ends a move that has not been switched: the clinic goes on where it was, the copy is deleted.
-      def take_back
+      def end_before_switching
         @move = Directory.open_move(@clinic_id) or raise Refused, "No move of it is under way."
         if at?("switched")
           raise Refused, "It lives at #{@move[:target]} by now. Run it again, then move it back."
@@ -57,26 +78,11 @@ module Handrail
 
         # it works again before anything is cleared away
         Clusters.within(@move[:source]) { release("moving") }
-        clear(@move[:target])
+        clear(@move[:target], "arriving")
         Directory.dropped(@clinic_id, @move[:target])
         Directory.end_move(@move, "taken back")
         tell("taken back: it lives at #{@move[:source]} as before")
       end
-
-      # Deletes what lies at a cluster where the clinic lived before.
-      def drop_old
-        raise Refused, "It is on its way." if Directory.open_move(@clinic_id)
-
-        unless Directory.old_copies(@clinic_id).include?(@target)
-          raise Refused, "No old copy of it lies at #{@target}."
-        end
-
-        clear(@target)
-        Directory.dropped(@clinic_id, @target)
-        tell("the old copy at #{@target} is deleted")
-      end
-
-      private
 
       def tell(line) = @told.call(line)
       def at?(*steps) = steps.include?(@move[:step])
@@ -118,13 +124,25 @@ module Handrail
 
       # copied while it works: until a pass finds little left
       def copy
-        Clusters.within(@target) { note("arriving", @source) }
+        Clusters.within(@target) { arrive }
         PASSES.times do |turn|
           copied = twin.even_out
           tell("pass #{turn + 1}: #{copied} rows copied")
           break if copied <= FEW && turn.positive?
         end
         @move = Directory.step(@move, "copied")
+      end
+
+      # what comes is held until it lives there; what lives there already is not held by it
+      def arrive
+        Store.db.transaction do
+          held = Store.db[:clinic_holds].where(clinic_id: @clinic_id).for_update.get(:why)
+          if held.nil? && Clinic[@clinic_id]
+            raise Refused, "It lives at #{@target} by now: nothing is copied over it."
+          end
+
+          note("arriving", @source)
+        end
       end
 
       # Nothing is written from here on. It waits for what is being written: each such transaction holds its clinic's
@@ -134,6 +152,10 @@ module Handrail
         Clusters.within(@source) do
           Store.db.transaction do
             Store.db[:clinics].where(id: @clinic_id).for_update.select_map(:id)
+            if Store.db[:clinic_holds].where(clinic_id: @clinic_id, why: "gone").any?
+              raise Refused, "It does not live at #{@source} any more."
+            end
+
             note("moving", @target)
           end
         end
@@ -188,9 +210,15 @@ module Handrail
 
       def release(why) = Store.db[:clinic_holds].where(clinic_id: @clinic_id, why: why).delete
 
-      def clear(name)
+      # why - as the clinic has to be held there: what lives is never deleted
+      def clear(name, why)
         Clusters.within(name) do
           Store.db.transaction do
+            found = Store.db[:clinic_holds].where(clinic_id: @clinic_id).for_update.get(:why)
+            unless [why, nil].include?(found) && (found || Clinic[@clinic_id].nil?)
+              raise Refused, "It lives at #{name}: nothing is deleted there."
+            end
+
             Twin.apart(Store.db)
             Twin.tables.reverse_each do |table, whose|
               Store.db[table].where(whose.call(@clinic_id)).delete

@@ -61,7 +61,7 @@ module Handrail
         # Brings the target to what the source is at this moment. Returns the number of rows that were copied.
         def even_out
           both do |source, target|
-            Clusters.within(@target) { Twin.apart(Store.db) }
+            Clusters.within(@target) { nothing_lives_there! && Twin.apart(Store.db) }
             tables.keys.sum { |table| even(table, source, target) }
           end
         end
@@ -83,6 +83,14 @@ module Handrail
         end
 
         private
+
+        # Until the transaction ends it begins to live there no more: what is written there from then on is the newer.
+        def nothing_lives_there!
+          held = Store.db[:clinic_holds].where(clinic_id: @clinic_id).for_update.get(:why)
+          return true if held == "arriving"
+
+          raise Refused, "It lives at #{@target} by now: nothing is copied over it."
+        end
 
         def tables = @tables ||= Clusters.within(@source) { Twin.tables }
         def own(table) = Store.db[table].where(tables.fetch(table).call(@clinic_id))
