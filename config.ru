@@ -7,6 +7,12 @@ RubyVM::YJIT.enable if defined?(RubyVM::YJIT) && RubyVM::YJIT.respond_to?(:enabl
 Handrail::Web::Patience.set
 served = ENV.fetch("HANDRAIL_SERVED", File.join(Handrail::ROOT, "var", "server"))
 Handrail::Web::Metrics.begin(File.join(served, "metrics"))
-Handrail::Web::Warm.up
+begin
+  Handrail::Web::Warm.up
+rescue StandardError, ScriptError => e
+  # the server begins this process anew, for ever, and says nothing of why
+  warn "Handrail can not serve: #{e.message} (#{e.backtrace.to_a.first})"
+  raise
+end
 
 run Handrail::Web.app
