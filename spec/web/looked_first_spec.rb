@@ -55,6 +55,16 @@ RSpec.describe "What is looked at before a step", :rolled_back do
     expect(record(job).applying.done).not_to include "stand"
   end
 
+  it "says the limit of the gear where the weight is asked, not the name of its figure" do
+    job = sized_job("gait_harness")
+    sign_in(fitter)
+    get "/visits/#{job.id}/fit?check=weight_today"
+    limit =
+      Integer(record(job).config["weight_limit"], exception: false) ||
+        record(job).config["weight_limit"]
+    expect(text).to include("The limit of this harness is #{limit} kg.")
+  end
+
   it "asks nothing of a joint that does not lock" do
     family = Handrail::Families::Registry.fetch("kafo")
     free = family.config({ "knee" => "free" }, {})

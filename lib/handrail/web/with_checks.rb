@@ -117,7 +117,7 @@ module Handrail
 
         parts = [
           (Wording.limits(item.check.criterion) if item.check.criterion.measured?),
-          (item.check.hint if here)
+          (visit.fill(item.check.hint) if here && item.check.hint)
         ].compact
         parts.empty? ? nil : parts.join(". ")
       end
