@@ -30,7 +30,9 @@ install_packages() {
   [ -n "${DATABASE_URL:-}" ] || [ -n "$(postgres_bin)" ] || missing="$missing postgresql"
   if [ "${1:-}" = tests ]; then
     # the one without windows takes two thirds of the processor time; either will do
-    command -v chromium-headless-shell >/dev/null 2>&1 || missing="$missing chromium-headless-shell"
+    command -v chromium-headless-shell >/dev/null 2>&1 ||
+      { command -v chromium >/dev/null 2>&1 && [ "$(id -u)" != 0 ] && ! command -v sudo >/dev/null 2>&1; } ||
+      missing="$missing chromium-headless-shell"
     for needed in caddy npm; do command -v $needed >/dev/null 2>&1 || missing="$missing $needed"; done
     command -v pdftoppm >/dev/null 2>&1 || missing="$missing poppler-utils"
   fi
