@@ -36,8 +36,8 @@ module Handrail
     rescue Handrail::Error => e
       warn e.message
       1
-    rescue Sequel::DatabaseConnectionError => e
-      warn "A database does not answer: #{e.message.lines.first.strip}"
+    rescue Sequel::DatabaseError, Sequel::PoolTimeout => e
+      warn "A database says no: #{e.message.lines.first.strip}. Nothing is lost; run it again."
       1
     end
 
@@ -79,9 +79,9 @@ module Handrail
     def self.clinic(said)
       known = Store::Directory.db[:clinics]
       found =
-        (said.match?(/\A\d+\z/) ? known.where(id: said.to_i) : known.where(name: said)).select_map(
-          :id
-        )
+        (
+          said.match?(/\A\d{1,18}\z/) ? known.where(id: said.to_i) : known.where(name: said)
+        ).select_map(:id)
       return found.first if found.one?
 
       if found.empty?

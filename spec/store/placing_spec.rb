@@ -58,6 +58,13 @@ RSpec.describe "Clinics on several clusters" do
     expect(placed("--drop", "inland")).to match [/No old copy/, 1]
     output, status = scene.command("place", "Nobody's clinic", "inland")
     expect([output, status.exitstatus]).to match [/knows no clinic/, 1]
+    output, status = scene.command("place", "9" * 30, "inland")
+    expect([output, status.exitstatus]).to match [/\AThe directory knows no clinic/, 1]
+    good = File.read(scene.file)
+    File.write(scene.file, good.gsub("inland:", "standby:"))
+    output, status = scene.command("clusters")
+    File.write(scene.file, good)
+    expect([output, status.exitstatus]).to match [/“standby” is no name/, 1]
     _, status = scene.command("place", "--back")
     expect(status.exitstatus).to eq 2
   end

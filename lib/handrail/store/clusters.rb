@@ -31,7 +31,8 @@ module Handrail
       Cluster = Value.new(:name, :number, :url, :reader)
       # what the database says that refuses to write in a clinic which is on its way, or gone
       HELD = "HR001"
-      NAME = /\A[a-z][a-z0-9_]{0,30}\z/
+      # those that the connections themselves are called by are no names
+      NAME = /\A(?!default\z|read_only\z|\w*standby\z)[a-z][a-z0-9_]{0,30}\z/
       private_constant :NAME
 
       class << self
