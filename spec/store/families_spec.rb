@@ -214,7 +214,7 @@ RSpec.describe "Every device family at a visit", :rolled_back do
         Fixtures::Commands::SetStockLevel.new("product" => made.id, "size" => "M", "least" => "2")
       )
       expect(
-        Handrail::Store::Shelf.low(clinic).map { |row| row.values_at(:size, :count, :least) }
+        Handrail::Store::Day.new(clinic).low.map { |row| row.values_at(:size, :count, :least) }
       ).to eq [["M", 1, 2]]
       expect { stock(made, "XXL", count: "none") }.to raise_error(Handrail::Store::Faults) { |e|
         expect(e.fields.keys).to eq %w[count]

@@ -17,6 +17,10 @@ module Handrail
   class Visit
     extend Forwardable
 
+    # what is to be read follows from what was ordered and what it is pinned to: it is found once
+    PLANS = Memory.new(500)
+    private_constant :PLANS
+
     include Sides
     include Asks
     include Ordered
@@ -88,7 +92,7 @@ module Handrail
                    :fitted_at,
                    :back_at,
                    :sent_away_with
-    def_delegators :remedy_work, :correction_given, :reached, :problems_shown, :offers
+    def_delegators :remedy_work, :correction_given, :reached, :problems, :problems_shown, :offers
     def_delegators :body_work, :skin, :skin_waiting, :words, :word_here, :photos, :alignments
     def_delegators :cross_work, :cross_question, :forecast
     def_delegators :pressure_work, :pressures, :thinned, :pulls, :least_pulls
@@ -129,7 +133,7 @@ module Handrail
     # --- which visit it is ---
 
     def first? = purpose == "first"
-    def recheck? = !first?
+    def recheck? = purpose != "first"
     def closed? = !closed_at.nil?
     def open? = !opened_at.nil? && !closed?
 
@@ -171,7 +175,12 @@ module Handrail
     def rows(table) = source.rows(table, id)
 
     # Rows of this visit and of those before it: what comes later says nothing about it.
-    def rows_so_far(table) = visits_so_far.flat_map { |other| source.rows(table, other.id) }
+    def rows_so_far(table)
+      so_far = @visits_so_far || visits_so_far
+      return source.rows(table, id) if so_far.size == 1
+
+      so_far.flat_map { |other| source.rows(table, other.id) }
+    end
 
     # The visit of this fitting that was begun last.
     def newest = at(visits.reverse.find(&:opened_at) || row)
@@ -180,7 +189,7 @@ module Handrail
     def rows_of_fitting(table) = visits.flat_map { |other| source.rows(table, other.id) }
 
     # Rows of the visits of the fitting up to this one, oldest first.
-    def visits_so_far = visits.select { |other| other.number <= number }
+    def visits_so_far = @visits_so_far ||= visits.select { |other| other.number <= number }
 
     # Which facts a row of evidence rested on that are no longer so, as Symbols; none at a closed
     # visit, which says what was so.
@@ -188,7 +197,7 @@ module Handrail
       return [] if closed?
 
       about = { side: row[:side], place: row[:place], subject: row[:check_key] }
-      Fitting::Basis.gone(row[:rests_on], self, **about)
+      Fitting::Basis.gone(row[:rests_on], self, **about, known: @facts ||= {})
     end
 
     # Whether evidence still counts.
@@ -236,14 +245,18 @@ module Handrail
 
     # All readings of an item of the plan, struck-out ones and those of another posture or tension
     # too.
-    def readings_of(item) = rows(:readings).select { |reading| item.takes?(reading) }
+    def readings_of(item) = here(item).select { |reading| item.takes?(reading) }
+
+    # Readings of an item that stand; those of them that were taken as it asks for.
+    def live_readings_of(item) = readings_of(item) & live_readings
+    def counted_readings_of(item) =
+      (@counted ||= {})[item.key] ||= live_readings_of(item).select { |row| item.counts?(row) }
 
     # The repeats that count for an item of the plan, as Measuring::Repeats, or nil.
     def repeats_of(item)
       @repeats_of ||= {}
       @repeats_of.fetch(item.key) do |key|
-        counted = usable_readings.select { |reading| item.counts?(reading) }
-        @repeats_of[key] = repeats_from(counted, item.site.key)
+        @repeats_of[key] = repeats_from(counted_readings_of(item) - doubts, item.site.key)
       end
     end
 
@@ -268,14 +281,14 @@ module Handrail
     # What is to be read at this visit, as Measuring::Plan::Items.
     def needs
       @needs ||=
-        Measuring::Plan.new(family, config: config, chart: pin.chart, recheck: recheck?).items
+        PLANS.remember(
+          [Edition.here.digest, family.digest, config, pin.chart&.demands, recheck?]
+        ) { Measuring::Plan.new(family, config: config, chart: pin.chart, recheck: recheck?).items }
     end
 
     # The items on which the size hangs and that have no usable or doubtful reading yet.
     def unread
-      needs
-        .select(&:decides)
-        .reject { |item| live_readings.count { |reading| item.counts?(reading) } >= least_repeats }
+      needs.select(&:decides).reject { |item| counted_readings_of(item).size >= least_repeats }
     end
 
     # What the clinic's own record says of a problem's remedies: key => [ended, tries].
@@ -371,6 +384,12 @@ module Handrail
     end
 
     private
+
+    # readings of an item's site and side, in whichever posture
+    def here(item)
+      @here ||= rows(:readings).group_by { |reading| reading.values_at(:site, :side) }
+      @here.fetch([item.site.key, item.side]) { [] }
+    end
 
     def concern_work = @concern_work ||= ConcernWork.new(self)
     def wear_work = @wear_work ||= WearWork.new(self)

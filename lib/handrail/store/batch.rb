@@ -11,17 +11,21 @@ module Handrail
       # up the version of its visit's row. So what was read under one stamp of these rows (id,
       # version and writing transaction: a write that was rolled back leaves another one behind) is
       # not read again.
-      STAMPED = Visit.select_all(:visits).select_append(Sequel.lit("xmin::text AS stamp"))
+      STAMPED =
+        Store.db[:visits].select_all(:visits).select_append(Sequel.lit("xmin::text AS stamp"))
       WRITTEN = Memory.new(1000)
       PINNED = Memory.new(1000)
       ORDERED = Memory.new(1000)
       private_constant :STAMPED, :WRITTEN, :PINNED, :ORDERED
 
-      # fitting_ids - an Array, or a Hash { of_visit: id } for the one of a visit
-      def initialize(clinic, fitting_ids)
+      # fitting_ids - an Array, or a Hash { of_visit: id } for the one of a visit; wearers - their Patients by id, all
+      # of them, where they were read already; to_write - where an entry follows: what is kept of them is read too
+      def initialize(clinic, fitting_ids, wearers: nil, to_write: false)
         @clinic = clinic
-        rows = stamped(fitting_ids)
-        @visits = rows.group_by(&:fitting_id)
+        found = load(fitting_ids, wearers.nil?, to_write)
+        @patients = wearers || found["wearer"].to_h { |row| [row[:id], Patient.call(row)] }
+        @kept = found if to_write
+        @visits = found["visit"].map { |row| Visit.call(row) }.group_by(&:fitting_id)
         @stamps =
           @visits.to_h do |id, own|
             [
@@ -54,16 +58,25 @@ module Handrail
       def visits(fitting_id) = @visits.fetch(fitting_id, [])
 
       # A visit's row, or nil.
-      def row(id) = @visits.each_value.lazy.flat_map(&:itself).find { |row| row.id == id }
+      def row(id)
+        @visits.each_value { |rows| found = rows.find { |row| row.id == id } and return found }
+        nil
+      end
 
-      def patient(id)
-        (@patients ||= Patient.of(clinic, @fittings.values.map(&:patient_id).uniq)).fetch(id)
+      def patient(id) = @patients.fetch(id)
+
+      # The summaries' rows as they stood before the entry, by Projector, once: they change with it. nil where they
+      # were not read.
+      def hand_over_kept
+        found = @kept or return
+        @kept = nil
+        Summaries.rows_of(found)
       end
 
       def prescription(id) = @prescriptions.fetch(id)
 
       # Rows of a table at a visit, oldest first.
-      def rows(table, visit_id) = written.fetch(table).fetch(visit_id) { [] }
+      def rows(table, visit_id) = (@written || written).fetch(table).fetch(visit_id) { [] }
 
       # table => { visit id => rows }, to which an entry adds its own
       def written
@@ -97,64 +110,56 @@ module Handrail
         @stock.fetch(fitting_id, [])
       end
 
-      # Pieces on the shelf of a product, counted by size and side; those that were ever there count
-      # as nothing.
-      def shelf(product_id)
-        @shelf ||=
-          Store
-            .prepared(
-              :on_shelf,
-              clinic: clinic.id,
-              ids: product_ids.join(","),
-              today: clinic.today
-            ) do
-              Store.db[:stock_items]
-                .where(clinic_id: :$clinic, product_id: Store.among(:$ids))
-                .group(:product_id, :size, :side)
-                .select(:product_id, :size, :side)
-                .select_append do
-                  kept = Sequel.|({ use_by: nil }, Sequel[:use_by] >= Sequel.cast(:$today, Date))
-                  count.function.*.filter(Sequel.&({ state: "shelf" }, kept)).as(:count)
-                end
-            end
-            .group_by { |row| row[:product_id] }
-        @shelf.fetch(product_id, [])
-      end
+      # What the fittings need of their clinic, as a Beside.
+      def beside = @beside ||= Beside.new(clinic, @ids)
 
-      # Forgets what the shelf held, after an entry took from it.
-      def forget_stock = @stock = @shelf = nil
-
-      # How well a fitter repeats a site, as a Measuring::Repeatability, or nil.
-      def repeatability(account_id, site) =
-        (@repeatability ||= Projectors::ReadingPairs.of(clinic))[[account_id, site]]
+      # Forgets what the clinic held, after an entry changed it.
+      def forget_beside = @stock = @beside = nil
 
       # Who an account id is.
       def name_of(account_id)
-        @names ||=
-          Store
-            .prepared(:names_of_accounts, clinic: clinic.id) do
-              Store.db[:accounts].where(clinic_id: :$clinic).select(:id, :name)
-            end
-            .to_h { |row| row.values_at(:id, :name) }
+        @names ||= people.to_h { |row| row.values_at(:id, :name) }
         @names[account_id]
       end
 
       private
 
-      # the visits' rows of some fittings, each with its stamp
-      def stamped(fittings)
-        if fittings.is_a?(Hash)
-          Store.prepared(:visits_beside, clinic: clinic.id, visit: fittings.fetch(:of_visit)) do
-            of = Visit.where(clinic_id: :$clinic, id: :$visit).select(:fitting_id)
-            STAMPED.where(clinic_id: :$clinic, fitting_id: of).order(:fitting_id, :number)
-          end
-        else
-          Store.prepared(:visits_of_fittings, clinic: clinic.id, ids: fittings.join(",")) do
-            STAMPED.where(clinic_id: :$clinic, fitting_id: Store.among(:$ids)).order(
-              :fitting_id,
-              :number
-            )
-          end
+      # visits' rows, each with its stamp, and their wearers
+      def load(fittings, with_wearers, to_write)
+        of_visit = fittings.is_a?(Hash)
+        name = [
+          :fittings,
+          *(:of_visit if of_visit),
+          *(:and_wearers if with_wearers),
+          *(:to_write if to_write)
+        ]
+        asked = of_visit ? { visit: fittings.fetch(:of_visit) } : { ids: fittings.join(",") }
+        Gathered.read(name.join("_").to_sym, clinic: clinic.id, **asked) do
+          ids = of_visit ? THAT_OF_VISIT : Store.among(:$ids)
+          visits = STAMPED.where(clinic_id: :$clinic, fitting_id: ids).order(:fitting_id, :number)
+          {
+            "visit" => visits,
+            **(with_wearers ? { "wearer" => wearers_of(ids) } : {}),
+            **(to_write ? Summaries.sets(ids) : {})
+          }
+        end
+      end
+
+      THAT_OF_VISIT = Store.db[:visits].where(clinic_id: :$clinic, id: :$visit).select(:fitting_id)
+      private_constant :THAT_OF_VISIT
+
+      def wearers_of(ids) =
+        Patient.loaded.where(
+          clinic_id: :$clinic,
+          id: Store.db[:fittings].where(clinic_id: :$clinic, id: ids).select(:patient_id)
+        )
+
+      # asked alone where nothing else of the clinic was needed
+      def people
+        return @beside.people if @beside
+
+        Store.prepared(:names_of_accounts, clinic: clinic.id) do
+          Store.db[:accounts].where(clinic_id: :$clinic).select(:id, :name)
         end
       end
 
@@ -195,8 +200,6 @@ module Handrail
           end
         found.transform_keys { |stamp| stamp[1] }
       end
-
-      def product_ids = @ids.filter_map { |id| @fittings[id]&.product_id }.uniq
     end
   end
 end

@@ -82,12 +82,7 @@ module Handrail
 
       # Timers that run at visits, the first to ring first: rows with :visit_id, :label, :side,
       # :rings_at and the wearer's :given_name and :family_name.
-      def timers
-        most = ON_BOARD[:visits]
-        Store.prepared(:day_timers, clinic: @clinic.id) do
-          Store.db[RUNNING, { clinic: :$clinic, most: most }]
-        end
-      end
+      def timers = of_fitters["timer"]
 
       RUNNING = <<~SQL
         SELECT t.visit_id, t.label, t.side, t.rings_at, p.given_name, p.family_name
@@ -107,28 +102,13 @@ module Handrail
       # Parts that are due within two weeks, sizes that end within six, and what stands and should
       # not wait with no visit booked soon: kind => rows, the first or oldest first.
       def dues
-        wanted =
-          AHEAD
-            .transform_values { |days| [@today + days] }
-            .merge(CONCERNS.transform_values { |days| [@today, bounds(@today + days).end] })
-        found =
-          Projectors::FittingDues.of(
-            @clinic,
-            wanted,
-            from: bounds(@today).begin,
-            most: ON_BOARD[:overdue]
-          )
+        found = of_fitters["due"].group_by { |row| row[:kind] }
         wanted.keys.to_h { |kind| [kind, found.fetch(kind, [])] }
       end
 
       # Work that is away, the first due first: rows with :visit_id, :what, :doer, :due_on and the
       # wearer's names; :late where its day has passed.
-      def slips
-        most = ON_BOARD[:visits]
-        Store.prepared(:day_slips, clinic: @clinic.id, today: @today) do
-          Store.db[AWAY, { clinic: :$clinic, today: Sequel.cast(:$today, Date), most: most }]
-        end
-      end
+      def slips = of_fitters["slip"]
 
       AWAY = <<~SQL
         SELECT s.visit_id, s.what, s.doer, s.due_on, s.due_on < :today AS late, p.given_name, p.family_name
@@ -139,10 +119,63 @@ module Handrail
       SQL
       private_constant :AWAY
 
+      # What is low on the shelf, see Shelf::LOW, and first appointments without an order: today's, and those of
+      # earlier days that are open still, see Newcomers.
+      def low = of_all["low"]
+      def newcomers =
+        of_all["newcomer"].partition { |row| row[:planned_for] >= bounds(@today).begin }
+
       # One list from a place on, for the rest of it.
       def page(name, offset: 0) = cut(name, offset: offset)
 
       private
+
+      # how many days back a first appointment is shown that nobody ended
+      NEWCOMERS_BACK = 31
+      private_constant :NEWCOMERS_BACK
+
+      # what everybody sees beside the lists, and what only who does clinical work does
+      def of_all
+        @of_all ||=
+          Gathered.read(
+            :day_of_all,
+            clinic: @clinic.id,
+            since: bounds(@today - NEWCOMERS_BACK).begin,
+            to: bounds(@today).end
+          ) do
+            {
+              "low" => Store.db[Shelf::LOW, { clinic: :$clinic }],
+              "newcomer" => Newcomers.on_board
+            }
+          end
+      end
+
+      def of_fitters
+        @of_fitters ||=
+          Gathered.read(:day_of_fitters, **asked_of_fitters) do
+            place = { clinic: :$clinic, today: Sequel.cast(:$today, Date), most: ON_BOARD[:visits] }
+            {
+              "timer" => Store.db[RUNNING, place],
+              "slip" => Store.db[AWAY, place],
+              "due" => Projectors::FittingDues.soon(wanted.keys, ON_BOARD[:overdue])
+            }
+          end
+      end
+
+      def asked_of_fitters =
+        {
+          clinic: @clinic.id,
+          today: @today,
+          **Projectors::FittingDues.asked(wanted, from: bounds(@today).begin)
+        }
+
+      # kind => [last day, moment], see Projectors::FittingDues.asked
+      def wanted
+        @wanted ||=
+          AHEAD
+            .transform_values { |days| [@today + days] }
+            .merge(CONCERNS.transform_values { |days| [@today, bounds(@today + days).end] })
+      end
 
       def cut(name, offset: 0)
         set = DayLists.new(**asked).public_send(name)
@@ -177,7 +210,7 @@ module Handrail
           .first
       end
 
-      # visits with their summaries and patients, in two queries
+      # visits with their summaries and patients, in one query
       def lines(rows)
         return [] if rows.empty?
 
@@ -186,26 +219,28 @@ module Handrail
           Store
             .prepared(:day_summaries, clinic: @clinic.id, ids: ids) { SUMMARIES }
             .to_h { |summary| [summary[:visit_id], summary] }
-        wearers = summaries.each_value.map { |summary| summary[:patient_id] }.uniq
-        patients = Patient.of(@clinic, wearers)
-        rows.map { |row| line(row, summaries.fetch(row.id), patients) }
+        rows.map { |row| line(row, summaries.fetch(row.id)) }
       end
 
-      # summaries of visits, each with the family of its order
+      # what of a wearer stands on the lists
+      WEARER = %i[given_name family_name record_number born_on species].freeze
+      # summaries of visits, each with the family of its order and its wearer
       SUMMARIES =
         Store.db[Sequel[:visit_summaries].as(:s)]
           .join(Sequel[:visits].as(:v), id: :visit_id)
           .join(Sequel[:fittings].as(:f), id: :fitting_id)
           .join(Sequel[:prescriptions].as(:o), id: :prescription_id)
+          .join(Sequel[:patients].as(:p), id: Sequel[:f][:patient_id])
           .select_all(:s)
           .select_append(Sequel[:o][:family])
+          .select_append(*WEARER.map { |name| Sequel[:p][name] })
           .where(Sequel[:s][:clinic_id] => :$clinic, :visit_id => Store.among(:$ids))
-      private_constant :SUMMARIES
+      private_constant :WEARER, :SUMMARIES
 
-      def line(row, summary, patients)
+      def line(row, summary)
         Line[
           row: row,
-          patient: patients.fetch(summary[:patient_id]),
+          patient: Patient.call(id: summary[:patient_id], **summary.slice(*WEARER)),
           family: summary[:family],
           title: summary[:title],
           stage: summary[:stage].to_sym,

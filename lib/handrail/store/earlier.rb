@@ -68,13 +68,9 @@ module Handrail
           own.order(:read_on, :id).all
         end
 
-        # A wearer's, by site and side, the newest first: [[Anatomy::Site, side, [row, ...]], ...].
-        def of(clinic, patient)
-          Store.db[:earlier_readings]
-            .where(clinic_id: clinic.id, patient_id: patient.id)
-            .order(:site, :side, Sequel.desc(:read_on), :id)
-            .limit(500)
-            .all
+        # Rows by site and side in their order: [[Anatomy::Site, side, [row, ...]], ...].
+        def by_site(rows)
+          rows
             .group_by { |row| row.values_at(:site, :side) }
             .filter_map do |(key, side), own|
               site = Anatomy::Vocabulary.default[key]

@@ -43,7 +43,7 @@ module Handrail
                 held_side: side.to_s
               )
             end
-            visit.source.forget_stock
+            visit.source.forget_beside
             return "one held from the shelf" if item
 
             "none on the shelf, to be ordered" if visit.stocked?
@@ -63,7 +63,7 @@ module Handrail
               fitting_id: fitting_id,
               state: "reserved"
             ).update(state: "taken")
-            visit.source.forget_stock
+            visit.source.forget_beside
           end
         end
 
@@ -78,7 +78,7 @@ module Handrail
               id: ids,
               state: "reserved"
             ).update(state: "shelf", fitting_id: nil, held_side: "")
-            visit.source.forget_stock
+            visit.source.forget_beside
           end
         end
 
@@ -95,7 +95,7 @@ module Handrail
               fitting_id: nil,
               held_side: ""
             )
-            visit.source.forget_stock
+            visit.source.forget_beside
           end
         end
 

@@ -55,7 +55,7 @@ module Handrail
       def locked
         who = { clinic: account.clinic_id, visit: @visit_id, account: account.id.to_s }
         row = Store.prepared(:fitting_locked, **who) { LOCKED }.first
-        visit = row && Visits.of_fitting(account.clinic, row[:id], @visit_id)
+        visit = row && Visits.to_write(account.clinic, row[:id], @visit_id)
         visit or raise Unacceptable.new("visit", "There is no such visit.")
       end
 

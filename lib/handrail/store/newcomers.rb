@@ -19,16 +19,15 @@ module Handrail
         # Rows from one Time to another, with the wearer's names, by time.
         def between(clinic, from, to, most: 1000) = Store.db[OPEN, clinic.id, from, to, most].all
 
-        # Who is booked for today, and who was for an earlier day and is neither here nor said not to have come.
-        def on_board(clinic)
-          today = clinic.midnight(clinic.today)
-          between(
-            clinic,
-            today - (31 * 86_400),
-            clinic.midnight(clinic.today + 1),
-            most: SHOWN
-          ).partition { |row| row[:planned_for] >= today }
-        end
+        # Those that the board shows, of which none ended, as a dataset with placeholders.
+        def on_board =
+          Store.db[
+            OPEN,
+            :$clinic,
+            Sequel.cast(:$since, :timestamptz),
+            Sequel.cast(:$to, :timestamptz),
+            SHOWN
+          ]
 
         # The open one of a wearer, and those that did not take place, the newest first.
         def of(clinic, patient_id)

@@ -17,11 +17,14 @@ module Handrail
         def self.of(visit)
           return if visit.closed?
 
-          current = Pin.current(visit.clinic, visit.fitting)
-          changes = OfferChanges.between(visit.pin, current)
+          current = Pin.current(visit.clinic, visit.fitting, row: visit.source.product_now)
+          before, now = [visit.pin, current].map { |pin| current_key(pin) }
+          return if before == now
+
+          changes = OfferChanges.kept([before, now]) { OfferChanges.between(visit.pin, current) }
           return if changes.empty?
 
-          digest = Digest::SHA256.hexdigest(current_key(current))[0, 32]
+          digest = Digest::SHA256.hexdigest(now)[0, 32]
           self[current: current, changes: changes, digest: digest] unless visit.pin.offer == digest
         end
 
@@ -45,7 +48,14 @@ module Handrail
       # there was nothing.
       Line = Value.new(:what, :path, :before, :after)
 
+      KEPT = Memory.new(500)
+      private_constant :KEPT
+
       class << self
+        # The changes of two pins that were found before; what changed is the same at every page of every fitting that
+        # is pinned so. key - of both
+        def kept(key, &) = KEPT.remember(key, &)
+
         def between(pinned, current)
           protocol(pinned, current) + knowledge(pinned, current) + methods(pinned, current) +
             options(pinned, current) + chart(pinned, current)

@@ -63,9 +63,10 @@ module Handrail
           )
         end
 
-        # What a fitting would be pinned to today, as a Visit::Pin without an id.
-        def current(clinic, fitting)
-          row =
+        # What a fitting would be pinned to today, as a Visit::Pin without an id. row - its product as it is now, see
+        # Beside, where that was read already
+        def current(clinic, fitting, row: nil)
+          row ||=
             Store
               .prepared(:product_now, today: clinic.today, product: fitting.product_id) do
                 Store.db[CURRENT, { today: Sequel.cast(:$today, Date), product: :$product }]

@@ -60,10 +60,7 @@ module Handrail
           .as_hash(:product_id, :count)
       end
 
-      # Where less stands than the level set, without reading charts: for the board.
-      def self.low(clinic) =
-        Store.prepared(:shelf_low, clinic: clinic.id) { Store.db[LOW, { clinic: :$clinic }] }
-
+      # Where less stands than the level set, without reading charts: for the board. A statement with :clinic.
       LOW = <<~SQL
         SELECT l.product_id, m.name || ' ' || p.name AS product, l.size, l.side, l.least, count(i.id)::int AS count
         FROM stock_levels l JOIN products p ON p.id = l.product_id JOIN makers m ON m.id = p.maker_id

@@ -11,7 +11,7 @@ module Handrail
 
       attr_reader :fitting
 
-      def_delegators :@batch, :clinic, :rows, :repeatability, :name_of, :forget_stock
+      def_delegators :@batch, :clinic, :rows, :name_of, :forget_beside, :hand_over_kept
 
       def initialize(batch, fitting)
         @batch = batch
@@ -23,11 +23,18 @@ module Handrail
         row.clinic_state_id ? ClinicStates.of(clinic, row.clinic_state_id) : clinic
       end
 
-      def patient = @batch.patient(fitting.patient_id)
+      def patient = @patient ||= @batch.patient(fitting.patient_id)
       def prescription = @batch.prescription(fitting.prescription_id)
       def visits = @batch.visits(fitting.id)
       def stock = @batch.stock(fitting.id)
-      def shelf = @batch.shelf(fitting.product_id)
+      def shelf = @batch.beside.shelf(fitting.product_id)
+      def repeatability(account_id, site) = @batch.beside.repeatability(account_id, site)
+
+      # The product as it is now, see Beside.
+      def product_now = @batch.beside.product(fitting.product_id)
+
+      # Who may take readings here now: rows of :id and :name, by name.
+      def readers = @batch.beside.people.select { |row| row[:reads] }
       def stocked? = shelf.any?
 
       # The pin that a visit reads: the newest that was set at it or before it.
@@ -67,35 +74,8 @@ module Handrail
           .first
       end
 
-      # Readings that were taken today for the wearer's other devices and stand unquestioned, with :title of the
-      # device: rows, the oldest first.
-      def readings_beside
-        @readings_beside ||=
-          begin
-            who = {
-              clinic: clinic.id,
-              patient: patient.id,
-              own: fitting.id,
-              since: clinic.midnight(clinic.today)
-            }
-            found =
-              Store.prepared(:readings_beside, **who) do
-                Store.db[BESIDE, *who.keys.map { |name| :"$#{name}" }]
-              end
-            found.map { |row| VisitRows.plain(row) }
-          end
-      end
-
-      BESIDE = <<~SQL
-        SELECT r.id, r.site, r.side, r.posture, r.tension, r.typed, r.unit, r.value_mm, r.at, r.by, s.title
-        FROM fittings f JOIN visits v ON v.fitting_id = f.id JOIN readings r ON r.visit_id = v.id
-        JOIN visit_summaries s ON s.visit_id = v.id
-        WHERE f.clinic_id = ? AND f.patient_id = ? AND f.id <> ? AND r.at >= ? AND r.struck_at IS NULL
-          AND (r.question IS NULL OR r.answered_at IS NOT NULL)
-          AND NOT EXISTS (SELECT 1 FROM readings c WHERE c.corrects_id = r.id)
-        ORDER BY r.at, r.id
-      SQL
-      private_constant :BESIDE
+      # Readings of today for the wearer's other devices, see Beside.
+      def readings_beside = @readings_beside ||= @batch.beside.readings(patient.id)
 
       # Identity and cautions as they were asked last within these two hours for another device of the wearer: a row
       # with :family and :title of that device; nil where they were not, or something stopped there.

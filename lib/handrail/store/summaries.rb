@@ -62,51 +62,37 @@ module Handrail
           found + ALL.flat_map { |one| one.differences(clinic) }
         end
 
+        # What is kept of some fittings, as datasets by name, see Gathered. ids - an expression for the fittings' ids
+        def sets(ids) =
+          ALL.to_h do |one|
+            own = {
+              one.by_fitting? ? :fitting_id : :visit_id => one.by_fitting? ? ids : visits_of(ids)
+            }
+            [one.table.to_s, Store.db[one.table].where(clinic_id: :$clinic).where(own)]
+          end
+
+        # The same once it was read: table => rows.
+        def rows_of(found) =
+          ALL.to_h do |one|
+            [one.table, found[one.table.to_s].map { |row| VisitRows.exact(one.table, row) }]
+          end
+
         private
+
+        def visits_of(ids) =
+          Store.db[:visits].where(clinic_id: :$clinic, fitting_id: ids).select(:id)
 
         # the Projectors whose rows came out otherwise
         def project(visit)
           visits = visit.visits.map { |row| visit.at(row) }
-          kept = kept_of(visit)
+          kept = visit.source.hand_over_kept || kept_of(visit)
           visit.by_edition { ALL.select { |one| one.new(visits).keep(kept.fetch(one.table)).any? } }
         end
 
-        # table => rows that are kept of a visit's fitting, all in one statement
+        # table => rows that are kept of a visit's fitting
         def kept_of(visit)
-          whose = {
-            clinic: visit.clinic.id,
-            ids: visit.visits.map(&:id).join(","),
-            fitting: visit.fitting.id
-          }
-          found =
-            Store
-              .prepared(:summaries_kept, **whose) do
-                ALL
-                  .map { |one| kept_in(one) }
-                  .reduce { |a, b| a.union(b, all: true, from_self: false) }
-              end
-              .group_by { |row| row[:name].to_sym }
-          ALL.to_h do |one|
-            rows = found.fetch(one.table, [])
-            [one.table, rows.map { |row| VisitRows.parse(one.table, row[:row]) }]
-          end
-        end
-
-        def kept_in(projector)
-          table = projector.table
-          set = Store.db[table].where(clinic_id: :$clinic)
-          of_fitting =
-            (
-              if projector.by_fitting?
-                { fitting_id: :$fitting }
-              else
-                { visit_id: Store.among(:$ids) }
-              end
-            )
-          set.where(of_fitting).select(
-            Sequel.cast(table.to_s, String).as(:name),
-            Sequel.cast(Sequel.function(:row_to_json, table), String).as(:row)
-          )
+          whose = { clinic: visit.clinic.id, fitting: visit.fitting.id }
+          rows_of(Gathered.read(:summaries_kept, **whose) { sets(:$fitting) })
         end
 
         # every fitting of a clinic, some at a time; how many visits they have

@@ -34,9 +34,9 @@ module Handrail
           Handrail::Visit.new(row, batch.source(row.fitting_id))
         end
 
-        # A visit of a fitting, as it stands, or nil.
-        def of_fitting(clinic, fitting_id, id)
-          batch = Batch.new(clinic, [fitting_id])
+        # A visit of a fitting, as it stands, or nil: for an entry.
+        def to_write(clinic, fitting_id, id)
+          batch = Batch.new(clinic, [fitting_id], to_write: true)
           row = batch.row(id) or return
           Handrail::Visit.new(row, batch.source(fitting_id))
         end
@@ -54,11 +54,11 @@ module Handrail
           return {} if fitting_ids.empty?
 
           batch = Batch.new(clinic, fitting_ids)
-          fitting_ids.to_h do |id|
-            source = batch.source(id)
-            [id, source.visits.map { |row| Handrail::Visit.new(row, source) }]
-          end
+          fitting_ids.to_h { |id| [id, all(batch.source(id))] }
         end
+
+        # All visits of a Source, oldest first.
+        def all(source) = source.visits.map { |row| Handrail::Visit.new(row, source) }
       end
     end
   end

@@ -22,12 +22,12 @@ module Handrail
           DayPage.new(
             account,
             lists,
-            low: Store::Shelf.low(clinic),
+            low: day.low,
             first: first,
             timers: account.clinical? ? day.timers : [],
             slips: account.clinical? ? day.slips : [],
             dues: account.clinical? ? day.dues : {},
-            newcomers: Store::Newcomers.on_board(clinic)
+            newcomers: day.newcomers
           )
         erb :"board/day", locals: { page: page }
       end

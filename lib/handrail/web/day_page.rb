@@ -32,6 +32,7 @@ module Handrail
         newcomers: [[], []]
       )
         @account = account
+        @clinical = account.clinical?
         @lists = lists
         @low = low
         @first = first
@@ -63,7 +64,7 @@ module Handrail
       def open_lines = visits.lines.reject { |line| line.row.closed? }
       def closed_lines = visits.lines.select { |line| line.row.closed? }
 
-      def clinical? = @account.clinical?
+      def clinical? = @clinical
 
       # Parts that are due, and sizes that end soon: rows, each with the wearer's names.
       def parts_due = @dues.fetch("part", [])
@@ -95,8 +96,11 @@ module Handrail
       def begun?(row)
         return false unless row.opened_at
 
-        clinic = @account.clinic
-        row.planned_for.nil? || row.opened_at >= clinic.midnight(clinic.today(row.planned_for))
+        (@begun ||= {}).fetch(row.id) do |id|
+          clinic = @account.clinic
+          @begun[id] = row.planned_for.nil? ||
+            row.opened_at >= clinic.midnight(clinic.today(row.planned_for))
+        end
       end
       private :begun?
 

@@ -1,5 +1,7 @@
 # frozen_string_literal: true
 
+require "forwardable"
+
 module Handrail
   module Web
     # A patient with their fittings and visits. The front desk sees that there are some, never what
@@ -43,39 +45,34 @@ module Handrail
       # the most fittings that are shown at once
       SHOWN = 6
 
-      attr_reader :count
+      extend Forwardable
+
+      # see Store::PatientRows
+      def_delegators :@rows, :newcomer, :joined_here, :brought, :earlier
 
       # What stands of them whatever is ordered, and what did, see Store::Patient#standing.
       def standing = @standing ||= @patient.standing
 
-      # Their open first appointment without an order, as a row; nil where there is none.
-      def newcomer = (@newcomer ||= [Store::Newcomers.of(@clinic, @patient.id).first]).first
-
       # Somebody of the clinic, by their id.
-      def name_of(id) =
-        (@names ||= Store::Account.where(clinic_id: @clinic.id).as_hash(:id, :name))[id]
+      def name_of(id) = @batch.name_of(id)
 
       def initialize(account, clinic, patient, all: false)
         @account = account
         @patient = patient
         @clinic = clinic
-        ids =
-          Store::Fitting
-            .where(clinic_id: clinic.id, patient_id: patient.id)
-            .reverse(:id)
-            .select_map(:id)
-        @count = ids.size
-        @ids = all ? ids : ids.first(SHOWN)
+        @rows = Store::PatientRows.new(clinic, patient)
+        @ids = all ? @rows.fitting_ids : @rows.fitting_ids.first(SHOWN)
+        @batch = Store::Batch.new(clinic, @ids, wearers: { patient.id => patient })
       end
 
       def clinical? = @account.clinical?
-      def more? = @count > @ids.size
+      def count = @rows.fitting_ids.size
+      def more? = count > @ids.size
 
       def fittings
         @fittings ||=
-          Store::Visits
-            .of_fittings(@clinic, @ids)
-            .values
+          @ids
+            .map { |id| Store::Visits.all(@batch.source(id)) }
             .map do |visits|
               fitting = visits.last.fitting
               shown = visits.reject { |visit| visit.row.called_off_at }
@@ -84,10 +81,10 @@ module Handrail
                 visits: shown,
                 name: clinical? ? nil : shown.last.family.name,
                 aside: [
-                  moved[:from][fitting.moved_from_id]&.then do |number|
-                    "moved here from record #{number}"
-                  end,
-                  moved[:to][fitting.id]&.then { |number| "moved to record #{number}" }
+                  @rows
+                    .moved_from(fitting.moved_from_id)
+                    &.then { |number| "moved here from record #{number}" },
+                  @rows.moved_to(fitting.id)&.then { |number| "moved to record #{number}" }
                 ].compact.first
               ]
             end
@@ -97,22 +94,14 @@ module Handrail
       def concerns(fitting)
         return [] unless clinical?
 
-        rows = dues.fetch(fitting.last.fitting.id, [])
-        rows
+        @rows
+          .dues(fitting.last.fitting.id)
           .select { |row| Store::Day::CONCERNS.key?(row[:kind]) }
           .map { |row| Wording.concern(row) }
       end
 
-      # The Patient whose record this one was joined into, or nil; and those that were joined into this one.
+      # The Patient whose record this one was joined into, or nil.
       def joined_into = @patient.joined_into_id && Store::Patient[@patient.joined_into_id]
-      def joined_here =
-        Store::Patient.where(clinic_id: @clinic.id, joined_into_id: @patient.id).order(:id).all
-
-      # Records from other clinics: see Store::Brought.of.
-      def brought = @brought ||= Store::Brought.of(@clinic, @patient)
-
-      # Readings from before: see Store::Earlier.of.
-      def earlier = @earlier ||= Store::Earlier.of(@clinic, @patient)
 
       def state(visit)
         return visit.closed? ? :good : :not_done unless clinical?
@@ -139,51 +128,10 @@ module Handrail
 
       private
 
-      def dues
-        @dues ||=
-          Store.db[:fitting_dues]
-            .where(clinic_id: @clinic.id, fitting_id: @ids)
-            .order(:due_on)
-            .all
-            .group_by { |row| row[:fitting_id] }
-      end
-
-      # record numbers of the records from which orders were moved here, and to which they went, by the fitting
-      # there and here
-      def moved
-        @moved ||=
-          begin
-            there = Store.db[:fittings].where(Sequel[:fittings][:clinic_id] => @clinic.id)
-            named = there.join(:patients, clinic_id: :clinic_id, id: :patient_id)
-            number = Sequel[:patients][:record_number]
-            from = there.where(id: @ids).exclude(moved_from_id: nil).select(:moved_from_id)
-            {
-              from:
-                named.where(Sequel[:fittings][:id] => from).select_hash(
-                  Sequel[:fittings][:id],
-                  number
-                ),
-              to: named.where(moved_from_id: @ids).select_hash(:moved_from_id, number)
-            }
-          end
-      end
-
       # what each visit needs next, as it is kept beside them
-      def step(visit) = steps.fetch(visit.id) { visit.by_edition { Fitting::NextStep.of(visit) } }
-
-      def steps
-        @steps ||=
-          Store.db[:visit_summaries]
-            .where(clinic_id: @clinic.id, patient_id: @patient.id)
-            .to_h { |row| [row[:visit_id], kept(row)] }
-      end
-
-      def kept(row)
-        Fitting::NextStep[
-          **%i[stage state finding].to_h { |name| [name, row[name].to_sym] },
-          figures: row[:figures].to_h.transform_keys(&:to_sym),
-          done: row[:done].to_a.map(&:to_sym)
-        ]
+      def step(visit)
+        (@steps ||= {})[visit.id] ||= @rows.step_of(visit.id) ||
+          visit.by_edition { Fitting::NextStep.of(visit) }
       end
     end
   end

@@ -164,7 +164,7 @@ module Handrail
       end
 
       helpers do
-        def patient! = found(Store::Patient.where(clinic_id: clinic.id, id: id).first)
+        def patient! = found(Store::Patient.of(clinic, [id])[id])
 
         def form(patient, values, faults, changes: [])
           names =

@@ -24,8 +24,10 @@ module Handrail
 
       # The check to make now: the one that a link names or a form was sent for, else the next one.
       def next_check
-        named = [given("check"), given("place")].compact.reject(&:empty?).join(":")
-        checklist.items.find { |item| [given("check"), named].include?(item.key) } || checklist.next
+        check = given("check")
+        named = [check, given("place")].compact.reject(&:empty?).join(":")
+        (check && checklist.items.find { |item| [check, named].include?(item.key) }) ||
+          checklist.next
       end
 
       # Whether a check would be taken now: no button for what the command refuses.
@@ -35,11 +37,12 @@ module Handrail
       def check_rows(with_before: false)
         earlier = with_before ? visit.first.checklist(side) : nil
         last = nil
+        now = (next_check if answerable?)
         checklist.items.map do |item|
           posture = item.check.posture
           new = posture if posture && posture != last
           last = posture || last
-          check_row(item, earlier && earlier[item.key]).with(posture: new)
+          check_row(item, earlier && earlier[item.key], new, here: item.equal?(now))
         end
       end
 
@@ -70,9 +73,10 @@ module Handrail
 
       private
 
-      def check_row(item, earlier)
-        here = answerable? && item == next_check && !item.check.answered_by
+      def check_row(item, earlier, posture, here:)
+        here &&= !item.check.answered_by
         Row[
+          posture: posture,
           item: item,
           title: check_title(item),
           current: here,

@@ -21,8 +21,10 @@ module Handrail
         "tape not level"
       ].freeze
 
-      def unit =
-        sent_unit || UNITS.find { |unit| unit == given("unit") } || visit.clinic.tape_kind.unit
+      def unit = @unit ||= sent_unit || asked_unit || visit.clinic.tape_kind.unit
+      def asked_unit = (given("unit") if UNITS.include?(given("unit")))
+      private :asked_unit
+
       # a tape that sends millimetres or the other unit decides the strip's
       def sent_unit
         return unless sent
@@ -35,12 +37,15 @@ module Handrail
       def tension = typed("tension") || current.tension
 
       # The tape that values are printed from.
-      def tape
+      def tape = @tape ||= tape_for(unit)
+
+      def tape_for(unit)
         own = visit.clinic.tape_kind
         return own if unit == own.unit
 
         Quantity::Tape[unit == "in" ? "in 1/8" : "cm 1 mm"]
       end
+      private :tape_for
 
       # What is read, as a heading.
       def heading

@@ -5,17 +5,13 @@ module Handrail
     # What of a family follows from the order and the product: checks held to what was ordered and to how the
     # wearer may be moved, the way out of it, and texts with their names filled in. Part of Family.
     module AsOrdered
+      # what applies of a family follows from its text and the config: it is found once
+      APPLYING = Memory.new(3000)
+      private_constant :APPLYING
+
       # The checks that apply, each in a posture that the wearer may take (what can only be seen
       # walking is not asked of who may not) and held to what was ordered.
-      def checks(config)
-        found = applying(@checks, config).map { |check| held(check, config) }
-        may = postures(config) or return found
-        found
-          .reject { |check| check.posture == "walking" && !may.include?("walking") }
-          .map do |check|
-            may.include?(check.posture || may.first) ? check : check.with(posture: may.first)
-          end
-      end
+      def checks(config) = kept(:checks, config) { found_checks(config) }
 
       # What is wanted under the straps, in mmHg: { bottom:, top:, within: } as Rationals; what was
       # ordered at the ankle stands in the place of what is usual, and the top falls alike. nil where the
@@ -79,6 +75,24 @@ module Handrail
       end
 
       private
+
+      # list - a name of it
+      def kept(list, config, &) = APPLYING.remember([digest, list, config], &)
+
+      def applying(items, config)
+        found = items.select { |item| item.applies?(config) }
+        found.any?(Varied) ? found.map { |item| item.as_for(config) } : found
+      end
+
+      def found_checks(config)
+        found = applying(@checks, config).map { |check| held(check, config) }
+        may = postures(config) or return found
+        found
+          .reject { |check| check.posture == "walking" && !may.include?("walking") }
+          .map do |check|
+            may.include?(check.posture || may.first) ? check : check.with(posture: may.first)
+          end
+      end
 
       # given - [[what was typed, the edge that it raises], ...]
       def summed(limit, given)

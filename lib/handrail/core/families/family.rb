@@ -65,7 +65,8 @@ module Handrail
                   :lies_on,
                   :girth_change,
                   :ways_out,
-                  :side_label
+                  :side_label,
+                  :presumes
 
       class << self
         # Raises Knowledge::Faulty, naming the file, the key and what is wrong.
@@ -130,6 +131,8 @@ module Handrail
         read_order
         read_fit
         read_follow_up
+        @checks_by_key = first_by_key(@checks)
+        @steps_by_key = first_by_key(all_steps)
         freeze
       end
 
@@ -161,16 +164,18 @@ module Handrail
         order.merge(defaults, product_options.slice(*defaults.keys))
       end
 
-      def fields_for(config) = applying(fields, config)
-      def prepare(config) = applying(@prepare, config)
-      def apply(config) = applying(@apply, config)
-      def doff(config) = applying(@doff, config)
-      def steps(config) = prepare(config) + apply(config)
+      def fields_for(config) = kept(:fields, config) { applying(fields, config) }
+      def prepare(config) = kept(:prepare, config) { applying(@prepare, config) }
+      def apply(config) = kept(:apply, config) { applying(@apply, config) }
+      def doff(config) = kept(:doff, config) { applying(@doff, config) }
+      def steps(config) = kept(:steps, config) { prepare(config) + apply(config) }
       def recheck_checks(config) =
-        checks(config).select { |check| @recheck_checks.include?(check.key) }
-      def problems_for(config) = applying(problems, config)
-      def settings_for(config) = applying(settings, config)
-      def tasks_for(config) = applying(tasks, config)
+        kept(:recheck, config) do
+          checks(config).select { |check| @recheck_checks.include?(check.key) }
+        end
+      def problems_for(config) = kept(:problems, config) { applying(problems, config) }
+      def settings_for(config) = kept(:settings, config) { applying(settings, config) }
+      def tasks_for(config) = kept(:tasks, config) { applying(tasks, config) }
       def mistakes_for(config) = applying(mistakes, config)
       def rules_said = @rules.map(&:text)
       def cares_said = @care_rules.map(&:text)
@@ -179,12 +184,12 @@ module Handrail
       def care_rules(config) = applying(@care_rules, config).map(&:text)
       # For what the wearer takes it off and calls.
       def calls(config) = applying(@calls, config).map(&:text)
-      def timers_for(config) = applying(timers, config)
+      def timers_for(config) = kept(:timers, config) { applying(timers, config) }
 
       # The straps in closing order: those that apply, or as many as the sheet counts that the
       # family names. sheets - Sizing::Sheets by key, as computed for a side.
       def straps_for(config, sheets = {})
-        own = applying(straps, config)
+        own = kept(:straps, config) { applying(straps, config) }
         count = @straps_counted && sheets[@straps_counted]&.count or return own
 
         Straps.spread(own, count)
@@ -202,8 +207,8 @@ module Handrail
       def all_rules = @rules + @care_rules + @calls
       def recheck_check_keys = @recheck_checks
       def straps_counted_by = @straps_counted
-      def check(key) = @checks.find { |check| check.key == key }
-      def step(key) = all_steps.find { |step| step.key == key }
+      def check(key) = @checks_by_key[key]
+      def step(key) = @steps_by_key[key]
       def problem(key) = problems.find { |problem| problem.key == key }
       # A stop sign that is asked for, or that a check or a remedy raises.
       def sign(key) = (stop_signs + raised_signs).find { |sign| sign.key == key }
@@ -246,6 +251,7 @@ module Handrail
       def read_body
         @lines = @raw.fetch("lines", [])
         @ways_out = all(WayOut, @raw.fetch("way_out", []))
+        @presumes = @raw.fetch("presumes", [])
         @locator = @raw["locator"]
         @side_label = @raw["side_label"]
         @volume = @raw["volume"]
@@ -314,10 +320,7 @@ module Handrail
       def all(type, raw) = raw.map { |item| type[**symbols(item)] }.freeze
       def symbols(hash) = hash.transform_keys(&:to_sym)
 
-      def applying(items, config)
-        found = items.select { |item| item.applies?(config) }
-        found.any?(Varied) ? found.map { |item| item.as_for(config) } : found
-      end
+      def first_by_key(items) = items.reverse.to_h { |item| [item.key, item] }.freeze
     end
   end
 end

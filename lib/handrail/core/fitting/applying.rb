@@ -5,17 +5,18 @@ module Handrail
     # The steps of preparing and applying, and the order in which they were done: the first strap is
     # enforced, a swap of the rest is allowed and noted.
     class Applying
-      attr_reader :steps, :done
+      # open - Steps that are not done
+      attr_reader :steps, :done, :open
 
       # steps - Families::Steps in the family's order; done - keys in the order done.
       def initialize(steps, done:)
         @steps = steps
         @done = done & steps.map(&:key)
+        @open = steps.reject { |step| done?(step) }.freeze
         freeze
       end
 
       def done?(step) = done.include?(step.key)
-      def open = steps.reject { |step| done?(step) }
       def next = open.first
       def finished? = self.next.nil?
       def position(step) = steps.index(step) + 1

@@ -57,12 +57,16 @@ module Handrail
         end
 
         # Which of kept facts are no longer so, as Symbols in the order of the table above; those
-        # that are not known are passed over. kept - Strings to values, or nil.
-        def gone(kept, visit, side: nil, place: nil, subject: nil)
+        # that are not known are passed over. kept - Strings to values, or nil; known - facts of the visit that were
+        # found before, which those that are found here join
+        def gone(kept, visit, side: nil, place: nil, subject: nil, known: {})
           kept.to_h.filter_map do |name, was|
             next unless FACTS.key?(name)
 
-            name.to_sym unless same?(name, was, fact(name, visit, side, [place, subject]))
+            about = name == "settings" ? [place, subject] : nil
+            is =
+              known.fetch([name, side, about]) { |key| known[key] = fact(name, visit, side, about) }
+            name.to_sym unless was == is || same?(name, was, is)
           end
         end
 
@@ -119,9 +123,7 @@ module Handrail
             return was.all? { |place, typed| is[place] == typed }
           end
 
-          return (is - was.to_a).empty? if name == "standing"
-
-          was == is
+          name == "standing" && (is - was.to_a).empty?
         end
       end
     end

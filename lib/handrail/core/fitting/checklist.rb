@@ -21,7 +21,8 @@ module Handrail
           def taken_back? = failed? && !check.measured?
         end
 
-      attr_reader :items, :changes
+      # items - in the order of the family; failed, open_again, not_done - some of them
+      attr_reader :items, :changes, :failed, :open_again, :not_done
 
       # checks - [Families::Check, place] pairs; results - Results; changes - Changes that were made
       # on the device; steps - Changes for steps done, which open their checks but are no change of
@@ -39,15 +40,18 @@ module Handrail
               item(check, place.to_s, latest[[check.key, place.to_s]], openings)
             end
             .freeze
+        @by_key = @items.to_h { |item| [item.key, item] }.freeze
+        @failed, @open_again, @not_done =
+          %i[stop look_again not_done].map do |state|
+            @items.select { |item| item.state == state }.freeze
+          end
         freeze
       end
 
-      # The item of a check, at a place where it has several. key - "slip" or "pressure:calf"
-      def [](key) = items.find { |item| item.key == key }
-      def failed = items.select(&:failed?)
-      def open_again = items.select { |item| item.state == :look_again }
-      def not_done = items.select { |item| item.state == :not_done }
-      def good? = items.all? { |item| item.state == :good }
+      # The item of a check, at a place where it has several; nil where it is not asked. key - "slip" or
+      # "pressure:calf"
+      def [](key) = @by_key[key]
+      def good? = failed.empty? && open_again.empty? && not_done.empty?
 
       # The check to make next: those opened again first, then the ones not done, the final check
       # last; nil when all are good or failed.

@@ -188,7 +188,12 @@ module Handrail
       # a clinic may hold a kind of block that a senior's word could pass elsewhere
       def passable?(block) = block.passable? && !@visit.held_firm.include?(block.stage)
 
-      def handed_over? = @visit.handed_over?
+      def handed_over?
+        return @handed_over if defined?(@handed_over)
+
+        @handed_over = @visit.handed_over?
+      end
+
       def all_sides(&) = @visit.sides.flat_map(&)
 
       def recheck_done?(stage)

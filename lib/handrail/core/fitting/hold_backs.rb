@@ -10,6 +10,7 @@ module Handrail
       # visit - see Gates
       def initialize(visit)
         @visit = visit
+        @size = {}
         @work = {}
       end
 
@@ -34,9 +35,7 @@ module Handrail
 
       # Stops, identity and cautions.
       def order
-        found = stops + identity
-        found << block(:cautions_open, :order) unless @visit.cautions_asked?
-        found
+        @order ||= (stops + identity + cautions).freeze
       end
 
       # Identity that was not confirmed, or of a record that was changed since.
@@ -46,18 +45,16 @@ module Handrail
         [block(@visit.identity_gone? ? :identity_changed : :identity_open, :order)]
       end
 
+      def cautions = @visit.cautions_asked? ? [] : [block(:cautions_open, :order)]
+      private :cautions
+
       # Sites that were not read, and readings in question.
-      def measure
-        @visit.unread.map do |item|
-          block(:unread, :measure, side: item.side, subject: item.site.key)
-        end +
-          @visit.doubts.map do |row|
-            block(:doubt, :measure, side: row[:side], subject: row[:site], rests_on: row[:version])
-          end
-      end
+      def measure = @measure ||= (unread + doubts).freeze
 
       # The size and the device of a side, as one thing after the other.
-      def size(side)
+      def size(side) = @size[side] ||= find_size(side)
+
+      def find_size(side)
         return [block(:no_size, :size, side: side)] unless @visit.choice(side)
         return [block(:size_outdated, :size, side: side)] if @visit.size_outdated?(side)
         return [no_device(side)] unless @visit.device(side)
@@ -65,6 +62,7 @@ module Handrail
 
         []
       end
+      private :find_size
 
       # nobody wrote it down; or it is being made, or on its way
       def no_device(side)
@@ -148,6 +146,16 @@ module Handrail
       end
 
       private
+
+      def unread =
+        @visit.unread.map do |item|
+          block(:unread, :measure, side: item.side, subject: item.site.key)
+        end
+
+      def doubts =
+        @visit.doubts.map do |row|
+          block(:doubt, :measure, side: row[:side], subject: row[:site], rests_on: row[:version])
+        end
 
       # a sign of distress that was seen holds until it is seen gone, as does a limit that nobody may
       # pass: no word lets either go by

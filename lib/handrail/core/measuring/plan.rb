@@ -9,11 +9,10 @@ module Handrail
       # site - an Anatomy::Site; side - "left", "right" or nil; posture, tension - as the chart,
       # else the family, else the site names them: a reading in another one is kept beside it and
       # never used with it; decides - true where the size hangs on it; other - true for the limb
-      # that is not ordered; twin - true where the site is read in another posture too.
+      # that is not ordered; twin - true where the site is read in another posture too; key - what tells it
+      # apart in the plan: "calf_widest:left".
       Item =
-        Value.new(:site, :side, :posture, :tension, :decides, :other, :twin) do
-          def key = [site.key, side, twin ? posture : nil].compact.join(":")
-
+        Value.new(:site, :side, :posture, :tension, :decides, :other, :twin, :key) do
           # Whether a reading belongs here. reading - a Reading, or a Hash with :site, :side, :posture
           # and :tension.
           def takes?(reading)
@@ -115,15 +114,14 @@ module Handrail
 
       def twins(items)
         items.map do |item|
-          if items.any? { |o|
-               o.site == item.site && o.side == item.side && o.posture != item.posture
-             }
-            item.with(twin: true)
-          else
-            item
-          end
+          twin = items.any? { |o| twin?(o, item) }
+          key = [item.site.key, item.side, twin ? item.posture : nil].compact.join(":")
+          item.with(key: key, twin: twin || nil)
         end
       end
+
+      def twin?(one, other) =
+        one.site == other.site && one.side == other.side && one.posture != other.posture
 
       def in_turn(items)
         postures = items.map(&:posture).uniq

@@ -7,7 +7,8 @@ module Handrail
     #
     # finding - nil when the reading is plausible, else what is to be asked, as data: "code",
     # "site", "read" (as it was understood), "from" and "to" (what a body gives), "meant" (the same
-    # figure in the likely unit, or nil); meant - that as a Length, or nil; unit - its unit.
+    # figure in the likely unit, or nil), "as" (that as [figure, unit]); meant - that as a Length, or nil;
+    # unit - its unit.
     Plausibility =
       Value.new(:finding, :meant, :unit) do
         def plausible? = finding.nil?
@@ -27,7 +28,7 @@ module Handrail
                   length,
                   typed_unit,
                   range,
-                  meant && "#{figure(length, typed_unit)} #{unit}"
+                  meant && [figure(length, typed_unit), unit]
                 ),
               meant: meant,
               unit: unit
@@ -59,7 +60,8 @@ module Handrail
               "from" => from,
               "to" => to,
               "unit" => unit,
-              "meant" => meant
+              "meant" => meant&.join(" "),
+              "as" => meant
             }.freeze
           end
         end

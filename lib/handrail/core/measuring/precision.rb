@@ -49,7 +49,11 @@ module Handrail
       private
 
       def level(site) = @slopes.fetch(site, 0.0) * LEVEL
-      def tilt(site, value) = @tilt && @slopes.key?(site) ? Tilt.error(value.mm, TILT) : 0.0
+      def tilt(site, value) = @tilt && @slopes.key?(site) ? value.mm.to_f * TILTED : 0.0
+
+      # what a tape that looks square adds to a girth, as a share of it
+      TILTED = Tilt.factor(TILT) - 1
+      private_constant :TILTED
     end
   end
 end

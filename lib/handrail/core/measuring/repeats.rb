@@ -12,7 +12,8 @@ module Handrail
       # %, from memory).
       RELATIVE_SD = 0.01
 
-      attr_reader :values
+      # values - of all readings, exact, in mm; count - how many there are; mm - the value used, exact
+      attr_reader :values, :count, :mm
 
       # lengths - the readings that count, as Lengths, in the order taken; resolution - the tape's,
       # as a Length.
@@ -21,21 +22,9 @@ module Handrail
 
         @values = lengths.map(&:mm)
         @step = resolution.mm
+        @count = values.size
+        @mm = count == 2 ? values.sum / 2 : median
         freeze
-      end
-
-      def count = values.size
-
-      # The value used, exact, in mm.
-      def mm
-        case count
-        when 1
-          values.first
-        when 2
-          (values[0] + values[1]) / 2
-        else
-          median
-        end
       end
 
       def length = Quantity::Length.mm(mm)

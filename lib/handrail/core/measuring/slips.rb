@@ -7,7 +7,13 @@ module Handrail
     module Slips
       # kind - :digits, :unit or :ten; text - the figure as it would have been typed, unit - its
       # unit; length - a Length
-      Slip = Value.new(:kind, :text, :unit, :length) { def said = "#{text} #{unit}" }
+      Slip =
+        Value.new(:kind, :text, :unit, :length) do
+          def said = as.join(" ")
+
+          # the figure and its unit
+          def as = [text, unit]
+        end
 
       # a unit that a figure is typed in, and those it may have been
       OTHER = { "cm" => %w[in], "in" => %w[cm], "mm" => %w[cm], "ft" => %w[in], "m" => [] }.freeze

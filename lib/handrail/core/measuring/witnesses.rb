@@ -8,8 +8,8 @@ module Handrail
     # the figures of the strongest witness.
     #
     #   "code" - "since", "other_side", "along" or "beside"; "site"; "read" - as typed; "meant" - as it would have been
-    #   typed, or nil; "other" - a site that was meant, or nil; "beside" - [[site, typed], ...]; "expected" - printed;
-    #   "one_in"; "days"; "high" - whether the reading is too large for the witness
+    #   typed, or nil; "as" - that as [figure, unit]; "other" - a site that was meant, or nil; "beside" - [[site,
+    #   typed], ...]; "expected" - printed; "one_in"; "days"; "high" - whether the reading is too large for the witness
     class Witnesses
       # What one witness says. score - how much likelier another explanation is, as a logarithm,
       # beyond what is usual.
@@ -108,7 +108,7 @@ module Handrail
         side, there = @twin
         return {} unless there && Math.log(newest.mm.fdiv(there)).abs <= slack + (NEAR * READING_SD)
 
-        { "side" => side, "meant" => nil }
+        { "side" => side, "meant" => nil, "as" => nil }
       end
 
       # the other limb: only where a slip explains it, since swollen limbs differ by more
@@ -171,6 +171,7 @@ module Handrail
             "site" => asked.site,
             "read" => "#{figure.text} #{figure.unit}",
             "meant" => asked.meant&.said,
+            "as" => asked.meant&.as,
             "other" => asked.other,
             "one_in" => expected.one_in,
             "beside" => others.map { |site| [site, said(site)] },
@@ -211,14 +212,15 @@ module Handrail
           "code" => code,
           "site" => @site,
           "read" => "#{newest.text} #{newest.unit}",
-          "meant" => meant,
+          "meant" => meant&.said,
+          "as" => meant&.as,
           "high" => high,
           **figures
         }
       end
 
       # the slip of the newest reading that the block accepts, as it would have been typed
-      def meant_by = Slips.of(newest.text, newest.unit).find { |slip| yield slip.length.mm }&.said
+      def meant_by = Slips.of(newest.text, newest.unit).find { |slip| yield slip.length.mm }
 
       def fold(site)
         lengths = @figures.fetch(site).map { |figure| Quantity::Length.mm(figure.mm) }

@@ -18,6 +18,8 @@ module Handrail
         @size =
           parts.all?(&:size) ? parts.map { |part| part.size.name }.reject(&:empty?).join(" ") : nil
         @pairs = parts.flat_map(&:pairs)
+        @shares = (size ? pairs.map { |band, value| [band.site, share(band, value)] } : []).freeze
+        @probability = size && @shares.inject(1.0) { |all, (_, share)| all * share }
         freeze
       end
 
@@ -33,7 +35,7 @@ module Handrail
 
       # The probability that the chosen size is right, given the readings' standard deviations:
       # independent dimensions multiply. nil without a size.
-      def probability = size && shares.inject(1.0) { |all, (_, share)| all * share }
+      attr_reader :probability
 
       # What it would be if one more reading of these sites agreed with what is there.
       def probability_after(sites)
@@ -101,7 +103,7 @@ module Handrail
       private
 
       # [site, chance] of each value in the chosen size
-      def shares = pairs.map { |band, value| [band.site, share(band, value)] }
+      attr_reader :shares
 
       def product(pairs) = pairs.inject(1.0) { |all, (band, value)| all * share(band, value) }
 

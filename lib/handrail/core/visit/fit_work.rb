@@ -7,6 +7,7 @@ module Handrail
     class FitWork
       def initialize(visit)
         @visit = visit
+        @checks = {}
         @checklists = {}
         @applying = {}
         @fitted_at = {}
@@ -15,12 +16,15 @@ module Handrail
 
       # The checks that apply here, as [Families::Check, place] pairs. At a recheck the family's
       # short list, until something is changed or sized: then all of them.
-      def checks(side = first_side)
+      def checks(side = first_side) = @checks[side] ||= found_checks(side)
+
+      def found_checks(side)
         family = @visit.family
         short = @visit.recheck? && own(changes, side).empty? && !@visit.gates.gives_out?(side)
         list = short ? family.recheck_checks(@visit.config) : family.checks(@visit.config)
         list.flat_map { |check| places(check, side).map { |place| [check, place] } }
       end
+      private :found_checks
 
       def checklist(side = first_side)
         @checklists[side] ||= Fitting::Checklist.new(

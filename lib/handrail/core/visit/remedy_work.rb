@@ -19,11 +19,11 @@ module Handrail
       # named here, as Families::Problems.
       def problems_shown(side = first_side)
         failed = @visit.checklist(side).failed.first or return []
-        @visit
-          .family
-          .problems_for(@visit.config)
-          .select { |one| one.shown_by?(failed.check.key, failed.result.way) }
+        problems.select { |one| one.shown_by?(failed.check.key, failed.result.way) }
       end
+
+      # All that may be named here, as Families::Problems.
+      def problems = @problems ||= @visit.family.problems_for(@visit.config)
 
       # What can be done about a problem on a side, as Fitting::Advice::Offers: the next one first among those
       # that were not tried.

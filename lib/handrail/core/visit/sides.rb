@@ -18,7 +18,7 @@ module Handrail
         @side = left.one? && ended_sides.any? ? left.first : prescription.side
       end
 
-      def sides = Measuring::Plan.sides(side)
+      def sides = @sides ||= Measuring::Plan.sides(side).freeze
       def other_side = OTHER[side]
 
       # Whether a pair was ordered, also once one of it has ended: what was written of one side is told

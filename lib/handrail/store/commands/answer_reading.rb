@@ -75,7 +75,7 @@ module Handrail
         end
 
         def meant(visit, row)
-          figure, unit = row[:question]["meant"].to_s.match(/\A(.+) ([a-z]+)\z/)&.captures
+          figure, unit = row[:question]["as"].to_a
           unless figure
             unacceptable("answer", "Nothing was offered for it. Strike it out and read again.")
           end

@@ -92,7 +92,7 @@ module Handrail
         def reader(visit)
           return unless read_by
 
-          visit.source.planning.people.find { |one| one.id == read_by }&.id or
+          visit.source.readers.find { |one| one[:id] == read_by }&.fetch(:id) or
             unacceptable("read_by", Wording.t("read_on_paper.who"))
         end
 

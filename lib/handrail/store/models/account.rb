@@ -6,6 +6,32 @@ module Handrail
     class Account < Sequel.Model(Store.db[:accounts])
       many_to_one :clinic, class: "Handrail::Store::Clinic"
 
+      # how the clinic's columns are called beside the account's
+      BESIDE = "its_clinic_"
+      private_constant :BESIDE
+
+      # Somebody with their clinic, by the account's id, in one query; nil where there is nobody.
+      def self.with_clinic(id)
+        row =
+          Store
+            .prepared(:account_with_clinic, account: id) do
+              Store.db[:accounts]
+                .join(:clinics, id: :clinic_id)
+                .where(Sequel[:accounts][:id] => :$account)
+                .select_all(:accounts)
+                .select_append(
+                  *Clinic.columns.map { |one| Sequel[:clinics][one].as(:"#{BESIDE}#{one}") }
+                )
+            end
+            .first or return
+        of_clinic, own = row.partition { |name, _| name.start_with?(BESIDE) }.map(&:to_h)
+        account = call(own)
+        account.associations[:clinic] = Clinic.call(
+          of_clinic.transform_keys { |name| name.to_s.delete_prefix(BESIDE).to_sym }
+        )
+        account
+      end
+
       # Accounts that were closed do not sign in; their names stay in the records.
       def open? = status_id == 2
       def senior? = role == "senior"

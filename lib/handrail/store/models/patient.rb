@@ -21,16 +21,20 @@ module Handrail
       SQL
       private_constant :STOPS, :STANDING
 
+      # Wearers with their open stops and what stands of them, as a dataset of rows.
+      def self.loaded =
+        Store.db[:patients].select_all(:patients).select_append(
+          STOPS.as(:stops),
+          Sequel.as(STANDING, :standing)
+        )
+
       # Wearers of a clinic by their ids: id => Patient.
       def self.of(clinic, ids)
         Store
           .prepared(:wearers, clinic: clinic.id, ids: ids.join(",")) do
-            where(clinic_id: :$clinic, id: Store.among(:$ids)).select_all(:patients).select_append(
-              STOPS.as(:stops),
-              Sequel.as(STANDING, :standing)
-            )
+            loaded.where(clinic_id: :$clinic, id: Store.among(:$ids))
           end
-          .to_h { |patient| [patient.id, patient] }
+          .to_h { |row| [row[:id], call(row)] }
       end
 
       # The wearer of a record number, whatever its case and blanks, or nil.

@@ -22,23 +22,16 @@ module Handrail
               :side_ends
 
         class << self
-          # The first rows of a clinic of each kind: kind => rows, with the wearer's names and the
-          # fitting's next visit. wanted - kind => [last day, moment]: what is due up to that day, of
-          # fittings with no visit booked from `from` until that moment; most - of each.
-          def of(clinic, wanted, from:, most: 16)
-            moments =
-              wanted.to_h do |kind, (day, moment)|
-                [kind, { "#{kind}_day": day, "#{kind}_moment": moment || from }]
-              end
-            values = moments.values.reduce({ clinic: clinic.id, from: from }, :merge)
-            Store
-              .prepared(:"dues_#{wanted.keys.join("_")}_#{most}", **values) do
-                soon(wanted.keys, most)
-              end
-              .group_by { |row| row[:kind] }
+          # What `soon` is asked with, beside the clinic. wanted - kind => [last day, moment]: what is due up to that
+          # day, of fittings with no visit booked from `from` until that moment
+          def asked(wanted, from:)
+            wanted.reduce({ from: from }) do |all, (kind, (day, moment))|
+              all.merge("#{kind}_day": day, "#{kind}_moment": moment || from)
+            end
           end
 
-          # the statement, with placeholders
+          # The first rows of a clinic of each kind, with the wearer's names and the fitting's next visit, as a dataset
+          # with placeholders. most - of each
           def soon(kinds, most)
             windows =
               kinds.map do |kind|

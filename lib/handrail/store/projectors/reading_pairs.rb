@@ -13,25 +13,21 @@ module Handrail
         reads :readings
 
         class << self
+          # Of a row of sums, as a Measuring::Repeatability.
+          def repeatability(row) =
+            Measuring::Repeatability[
+              count: row[:pairs],
+              squares: row[:squares].to_f,
+              mean: row[:means].to_f / row[:pairs]
+            ]
+
           # [account id, site] => Measuring::Repeatability
           def of(clinic)
-            Store
-              .prepared(:repeatabilities_of, clinic: clinic.id) do
-                Store.db[:repeatabilities]
-                  .where(clinic_id: :$clinic)
-                  .exclude(pairs: 0)
-                  .order(:by, :site)
-              end
-              .to_h do |row|
-                [
-                  [row[:by], row[:site]],
-                  Measuring::Repeatability[
-                    count: row[:pairs],
-                    squares: row[:squares].to_f,
-                    mean: row[:means].to_f / row[:pairs]
-                  ]
-                ]
-              end
+            Store.db[:repeatabilities]
+              .where(clinic_id: clinic.id)
+              .exclude(pairs: 0)
+              .order(:by, :site)
+              .to_h { |row| [row.values_at(:by, :site), repeatability(row)] }
           end
 
           def clear(clinic)
@@ -106,6 +102,7 @@ module Handrail
             [is, was].map { |row| self.class.sums([row&.values_at(:first_mm, :second_mm)].compact) }
               .then { |now, before| now.zip(before).map { |a, b| a - b } }
           add_up((is || was).slice(:by, :site), count, squares, means)
+          newest.source.forget_beside
         end
 
         def add_up(whose, count, squares, means)

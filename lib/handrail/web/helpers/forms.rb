@@ -22,23 +22,14 @@ module Handrail
         # Fitting::Basis: what is shown here is what it is about.
         def visit_fields(visit, about: nil)
           kind, more = about
-          fields = {
-            "authenticity_token" => token,
-            "seen" => visit.version,
-            "page" => page_key,
-            "entry_key" => entry_key,
-            "rests_on" => kind && Store::Basis.shown(kind, visit, **more.to_h)
-          }.compact
-          fields.map { |name, value| hidden(name, value) }.join
+          shown = kind && hidden("rests_on", Store::Basis.shown(kind, visit, **more.to_h))
+          %(#{desk_fields}#{hidden("seen", visit.version)}#{shown})
         end
 
         # The same of a form that belongs to no visit.
         def desk_fields
-          {
-            "authenticity_token" => token,
-            "page" => page_key,
-            "entry_key" => entry_key
-          }.map { |n, v| hidden(n, v) }.join
+          @of_page ||= %(#{token_field}#{hidden("page", page_key)})
+          %(#{@of_page}#{hidden("entry_key", entry_key)})
         end
 
         def hidden(name, value)
@@ -76,9 +67,11 @@ module Handrail
 
         def asset(name) = Assets.path(name)
 
+        def htmx_config = HTMX
+
         # htmx as a strict content security policy wants it: nothing is evaluated, nothing inline is
         # added; answers that were not kept are shown like the others.
-        def htmx_config
+        HTMX =
           JSON.generate(
             allowEval: false,
             includeIndicatorStyles: false,
@@ -93,8 +86,8 @@ module Handrail
               { code: "422", swap: true },
               { code: "[45]..", swap: false, error: true }
             ]
-          )
-        end
+          ).freeze
+        private_constant :HTMX
       end
     end
   end

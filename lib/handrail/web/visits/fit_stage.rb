@@ -57,24 +57,31 @@ module Handrail
           # The problem being changed: the one named, else what a failed check points to; with its
           # offers, or nil.
           def wrong
-            problem = named_problem || failed_problem or return
-            @wrong ||= Wrong[problem: problem, offers: visit.offers(problem, side)]
+            return @wrong if defined?(@wrong)
+
+            problem = named_problem || failed_problem
+            @wrong = problem && Wrong[problem: problem, offers: visit.offers(problem, side)]
           end
 
           # What else may show itself in the check that failed.
           def else_wrong = shown_by_failure.reject { |problem| problem == wrong&.problem }
 
           # How somebody names what is wrong, and the point of the figure that was tapped.
-          def felt = Families::FELT.find { |one| one == given("felt") }
-          def tapped = @tapped ||= Spot.read(given("x"), given("y"))
+          def felt = (given("felt") if Families::FELT.include?(given("felt")))
+          def tapped
+            return @tapped if defined?(@tapped)
+
+            @tapped = Spot.read(given("x"), given("y"))
+          end
           # somebody points at the figure, or says what it does
           def naming_now? = given("problem").nil? && !(felt.nil? && tapped.nil?)
           def felt_ways = Families::FELT.map { |one| [one, Wording.t("felt.#{one}")] }
 
           # The problems, those first that are named so.
           def problems
-            all = visit.family.problems_for(visit.config)
-            felt ? all.partition { |one| one.felt.to_a.include?(felt) }.flatten(1) : all
+            return visit.problems unless felt
+
+            @problems ||= visit.problems.partition { |one| like_felt?(one) }.flatten(1)
           end
 
           def like_felt?(problem) = !felt.nil? && problem.felt.to_a.include?(felt)
@@ -225,8 +232,8 @@ module Handrail
 
           # problems that show in the first check that failed, those first that are named so
           def shown_by_failure
-            shown = visit.problems_shown(side).map(&:key)
-            problems.select { |one| shown.include?(one.key) }
+            @shown ||= visit.problems_shown(side).map(&:key)
+            problems.select { |one| @shown.include?(one.key) }
           end
         end
 
