@@ -93,6 +93,7 @@ module Handrail
             planned: [-1, "13:10"],
             indication: "weak quadriceps after polio",
             cuff: "back",
+            feels: "full",
             knee: "lock",
             shoe_size: "42"
           )

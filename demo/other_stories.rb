@@ -249,6 +249,7 @@ module Handrail
               "weak quadriceps and " \
                 "dropped foot",
             cuff: "back",
+            feels: "reduced",
             knee: "lock",
             shoe_size: "43"
           )

@@ -308,7 +308,7 @@ RSpec.describe "Measuring and sizing, shape by shape" do
   end
 
   it "a long leg orthosis: its levels, asked about when two heights do not agree" do
-    order(product("kafo"), side: "left", cuff: "back", knee: "lock")
+    order(product("kafo"), side: "left", cuff: "back", knee: "lock", feels: "full")
     ask
     given("sitting", side: "left", unit: "mm", condyle_width: "100", malleolus_width: "72")
     given(

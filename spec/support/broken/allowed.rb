@@ -50,6 +50,22 @@ module BrokenFamilies
         end
       end
     end,
+    "said as if every rupture went back" => ->(raw, &tell) do
+      presumed = raw["presumes"].to_a.flat_map { |one| one["words"] }
+      %w[prepare doff].each do |list|
+        each(
+          raw,
+          list,
+          ->(one) do
+            one["variants"] &&
+              presumed.any? { |word| one.values_at("title", "do").join.include?(word) }
+          end
+        ) do |one, broken, name|
+          one.delete("variants")
+          tell.call(name, broken)
+        end
+      end
+    end,
     "a strap on a sleeve" =>
       on_remedies(
         ->(one, problem) do

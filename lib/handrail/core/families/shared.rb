@@ -162,9 +162,11 @@ module Handrail
         # a text of its own has a blank in it or a condition beside it, a key has neither
         def texts(list, known)
           Array(list).map do |item|
-            next item if item.is_a?(Hash) || item.include?(" ")
+            key = item.is_a?(Hash) ? item["call"] : item
+            next item if key.nil? || key.include?(" ")
 
-            find(known, item, "stop_and_call").fetch("text")
+            said = find(known, key, "stop_and_call").fetch("text")
+            item.is_a?(Hash) ? { "text" => said, **item.except("call") } : said
           end
         end
 

@@ -4,7 +4,7 @@ module Handrail
   module Families
     module Laws
       # Steps, checks, remedies and words follow the order's options, the posture that the wearer may take, the
-      # species, and the kind of device.
+      # species, and the kind of device. Words that a family says only of some orders (`presumes`) are said of no other.
       class Allowed < Law
         law "allowed",
             "Who may only be rolled is not told to stand, nor a dog's owner to wash off lotion."
@@ -16,7 +16,10 @@ module Handrail
         LEFT_OUT = %w[no none left_out].freeze
 
         def look
-          configs.each { |config| postures(config) if family.postures(config) }
+          configs.each do |config|
+            postures(config) if family.postures(config)
+            presumed(config)
+          end
           texts.each { |path, text| species(path, text) }
           (family.options + family.fields).each { |one| left_out(one) }
           strapless
@@ -43,6 +46,46 @@ module Handrail
               breach(path, "asked of somebody who may only lie")
             end
           end
+        end
+
+        # words that only some orders allow
+        def presumed(config)
+          barred = family.presumes.reject { |one| Families.applies?(one["when"], config) }
+          return if barred.empty?
+
+          said_of(config).each do |path, text|
+            word = barred.flat_map { |one| one["words"] }.find { |one| text.downcase.include?(one) }
+            breach(path, "“#{word}” said where the order says otherwise") if word
+          end
+        end
+
+        # what is said of an order, as [[path, text], ...]
+        def said_of(config)
+          found =
+            %w[prepare apply doff].flat_map do |list|
+              family
+                .public_send(list, config)
+                .map do |step|
+                  ["#{list}.#{step.key}", [step.title, step.do, step.at_home].join(" ")]
+                end
+            end
+          found +=
+            family.checks(config).map { |one| ["checks.#{one.key}", "#{one.title} #{one.hint}"] }
+          family
+            .problems_for(config)
+            .each do |problem|
+              found << ["problems.#{problem.key}", problem.title]
+              problem
+                .remedies
+                .select { |one| one.applies?(config) }
+                .each do |remedy|
+                  found << [remedy_path(problem, remedy), "#{remedy.title} #{remedy.why}"]
+                end
+            end
+          found += family.tasks_for(config).map { |one| ["teach.tasks.#{one.key}", one.text] }
+          found += family.way_out(config).map { |text| ["way_out", text] }
+          found += family.rules(config).map { |text| ["wear.rules", text] }
+          found + family.calls(config).map { |text| ["wear.stop_and_call", text] }
         end
 
         # every text of the family's own, with its path

@@ -128,7 +128,11 @@ module Handrail
         # who is called for each danger that can come at home
         def calls
           known = Knowledge.common["calls"]
-          listed = raw.dig("wear", "stop_and_call").to_a.grep(String)
+          listed =
+            raw
+              .dig("wear", "stop_and_call")
+              .to_a
+              .filter_map { |one| one.is_a?(Hash) ? one["call"] : one }
           covered = listed.flat_map { |key| known.dig(key, "danger").to_a }
           (family.stop_signs + family.raised_signs).each do |sign|
             next if sign.urgency == "prescriber" || covered.include?(sign.key)
