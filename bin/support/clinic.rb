@@ -5,6 +5,7 @@
 #   bin/handrail clinic new --name N --place P --person W --email E [--zone Z] [--tape T] [--phone T] [--address A]
 #                           [--language L]
 #                                                 makes it here; the password is read from the first line of input
+#   bin/handrail clinic new --office --name N ...   the office of a group of clinics, which has no patients
 # bin/handrail clinic out [--clinic N] FILE        writes a whole clinic to a file
 # bin/handrail clinic in FILE                      reads one in, beside those that are here
 # bin/handrail clinic remove-demo                 removes the demo clinic and everything in it, and nothing else
@@ -27,7 +28,7 @@ module Handrail
       "language" => "sheet_language"
     }.freeze
     USAGE =
-      "Call it so: bin/handrail clinic new [--name N --place P --person W --email E], bin/handrail clinic " \
+      "Call it so: bin/handrail clinic new [--office] [--name N --place P --person W --email E], bin/handrail clinic " \
         "out [--clinic N] FILE, bin/handrail clinic in FILE, or bin/handrail clinic remove-demo"
 
     def self.run(arguments)
@@ -64,16 +65,18 @@ module Handrail
 
     def self.make(arguments)
       form = { "time_zone" => "UTC", "tape" => "cm 1 mm" }
+      office = false
       OptionParser
         .new do |parser|
           OPTIONS.each do |option, field|
             parser.on("--#{option} TEXT") { |text| form[field] = text }
           end
+          parser.on("--office") { office = true }
         end
         .parse!(arguments)
       warn "The password of the first senior:" if $stdin.tty?
       form["password"] = form["again"] = $stdin.gets.to_s.chomp
-      account = Store::SetUp.make(form)
+      account = Store::SetUp.make(form, office: office)
       puts "#{account.clinic.name} is set up. #{account.name} signs in with #{account.email}."
       0
     rescue Store::Faults => e

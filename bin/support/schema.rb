@@ -10,7 +10,17 @@ module Handrail
   class Schema
     # which tables stand together; what is not named here comes last, so that no new table goes undrawn
     PARTS = {
-      "Clinic and people" => %w[clinics set_up_links accounts account_ audit_],
+      "Clinic and people" => %w[
+        clinics
+        group_codes
+        work_places
+        sent_records
+        coming_records
+        set_up_links
+        accounts
+        account_
+        audit_
+      ],
       "Catalogue" => %w[makers products chart_ stock_],
       "Fittings and visits" => %w[
         patients

@@ -36,6 +36,7 @@ module Handrail
         use Slowing.guard
         use SignIn
         use SignedIn
+        use Office
         run Web.rooms
       end
     end
@@ -52,6 +53,7 @@ module Handrail
         "/line" => Line,
         "/tapes" => Tapes,
         "/report" => Report,
+        "/group" => GroupRoom,
         "/handbook" => HandbookPages,
         "/devices" => Devices,
         "/join" => whole(Joining),

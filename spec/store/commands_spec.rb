@@ -40,6 +40,10 @@ RSpec.describe "Every command" do
       bring_bundle
       bring_family
       make_practice_patient
+      make_group_code
+      join_group
+      leave_group
+      add_work_place
     ]
   end
 
@@ -208,6 +212,57 @@ RSpec.describe "Every command" do
     { patient: wearer.id, caution: caution, why: "tested" }
   end
 
+  # the clinic belongs to a group with another one, unless it is to join; or is its office
+  def of_group(key)
+    if key == "make_group_code"
+      clinic.update(office: true, group_key: clinic.key, group_name: clinic.name)
+      return {}
+    end
+    @sister ||= make_clinic
+    return { code: code_of(@sister) } if key == "join_group"
+
+    [clinic, @sister].each { |one| one.update(group_key: @sister.key, group_name: "Shore") }
+    case key
+    when "add_work_place"
+      { email: (@other ||= make_account(@sister)).email }
+    when "end_work_place"
+      Handrail::Store::Places.keep(desk_account, @other ||= make_account(@sister))
+      { place: Handrail::Store.db[:work_places].where(account_id: desk_account.id).get(:id) }
+    when "send_record"
+      own = { patient: make_patient(clinic, fitter).id, to: @sister.id }
+      { **own, consent_by: "the wearer", consent_on: clinic.today.iso8601 }
+    when "refuse_record"
+      { coming: coming_record }
+    else
+      {}
+    end
+  end
+
+  def code_of(office)
+    office.update(office: true, group_key: office.key, group_name: office.name)
+    token, digest, ends = Handrail::Store::Group.code
+    Handrail::Store.db[:group_codes].insert(
+      clinic_id: office.id,
+      by: make_account(office, "senior").id,
+      digest: digest,
+      expires_at: ends
+    )
+    token
+  end
+
+  def coming_record
+    Handrail::Store.db[:coming_records].insert(
+      clinic_id: clinic.id,
+      key: SecureRandom.uuid,
+      from_clinic_id: @sister.id,
+      from_name: "Inland",
+      from_record: "I 1",
+      wearer: "Ada Quill",
+      consent: "herself",
+      bytes: Sequel.blob("zip")
+    )
+  end
+
   def desk_case(key)
     if %w[join_records part_records].include?(key)
       one, other = Array.new(2) { make_patient(clinic, fitter) }
@@ -219,6 +274,7 @@ RSpec.describe "Every command" do
       )
       return { from: one.id }
     end
+    return of_group(key) if key.match?(/group|work_place|send_record|refuse_record/)
     return of_newcomer(key) if %w[book_first end_first note_newcomer].include?(key)
     return of_caution(key) if %w[note_caution end_caution].include?(key)
     if key == "rest_patient"
@@ -489,6 +545,7 @@ RSpec.describe "Every command" do
 
   def made(command, params)
     return command.new(params, rows: chart_rows) if command.key == "add_chart"
+    return command.new(params, password: Fixtures::PASSWORD) if command.key == "add_work_place"
     return command.new(params, photo: small_photo) if command.key == "keep_photo"
     return command.new(params, paper: small_paper) if command.key == "keep_paper"
     return command.new(params, looked: own_family) if command.key == "bring_family"

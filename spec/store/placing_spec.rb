@@ -190,6 +190,17 @@ RSpec.describe "Clinics on several clusters" do
     end
   end
 
+  it "belong to one group across clusters: figures, people, wearers" do
+    expect(scene.program("group_across.rb").lines.map(&:strip)).to eq [
+         '[["Far", "Near"], []]',
+         '[["inland", "Far"]]',
+         "[true, true]",
+         '[["Ines Quill", "Near", "N 1"]]',
+         '["F 9, Far"]',
+         "[]"
+       ]
+  end
+
   describe "a move that is killed" do
     after { home }
 

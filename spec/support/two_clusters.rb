@@ -50,6 +50,9 @@ class TwoClusters
 
   def command(*words) = ruby("bin/support/handrail.rb", *words)
 
+  # Runs a program of spec/support that sees both clusters. Returns what it prints.
+  def program(name) = ruby(File.join("spec", "support", name)).first
+
   # Places a clinic, and is killed at a line of what it says.
   def killed(clinic, cluster, line) = ruby("-e", KILLED, clinic.to_s, cluster, line)
 

@@ -110,6 +110,9 @@ module Handrail
       # wearer's names; :late where its day has passed.
       def slips = of_fitters["slip"]
 
+      # Records that came from other clinics of the group and wait: rows of :wearer and :from_name.
+      def records_coming = of_fitters["records_coming"]
+
       AWAY = <<~SQL
         SELECT s.visit_id, s.what, s.doer, s.due_on, s.due_on < :today AS late, p.given_name, p.family_name
         FROM job_slips s LEFT JOIN slip_returns r ON r.slip_id = s.id
@@ -124,6 +127,11 @@ module Handrail
       def low = of_all["low"]
       def newcomers =
         of_all["newcomer"].partition { |row| row[:planned_for] >= bounds(@today).begin }
+
+      COMING = <<~SQL
+        SELECT wearer, from_name FROM coming_records WHERE clinic_id = :clinic AND ended_at IS NULL ORDER BY id LIMIT 6
+      SQL
+      private_constant :COMING
 
       # One list from a place on, for the rest of it.
       def page(name, offset: 0) = cut(name, offset: offset)
@@ -157,6 +165,7 @@ module Handrail
             {
               "timer" => Store.db[RUNNING, place],
               "slip" => Store.db[AWAY, place],
+              "records_coming" => Store.db[COMING, place],
               "due" => Projectors::FittingDues.soon(wanted.keys, ON_BOARD[:overdue])
             }
           end

@@ -12,7 +12,18 @@ module Handrail
     #
     # What a column holds is told by its name, see DATES and TIMES.
     module Gathered
-      DATES = %i[due_on renewed_on made_on use_by read_on due_from due_to born_on rest_on].freeze
+      DATES = %i[
+        due_on
+        renewed_on
+        made_on
+        use_by
+        read_on
+        due_from
+        due_to
+        born_on
+        rest_on
+        consent_on
+      ].freeze
       TIMES = %i[
         opened_at
         closed_at
@@ -27,6 +38,8 @@ module Handrail
         rings_at
         planned_for
         planned_to
+        delivered_at
+        taken_at
       ].freeze
 
       class << self

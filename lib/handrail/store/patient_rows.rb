@@ -39,6 +39,10 @@ module Handrail
       # Readings from before, see Earlier.by_site.
       def earlier = @earlier ||= Earlier.by_site(rows["earlier"])
 
+      # What was sent to other clinics of the group, the newest first: rows of :id, :to_name, :consent_by,
+      # :consent_on, :at, :delivered_at, :taken_at and :taken_as.
+      def sent = rows["sent"]
+
       # Records that were brought from other clinics, the newest first, struck ones last: rows of :id, :clinic, :at,
       # :ended_at, and how many :devices and :files each holds.
       def brought = rows["brought"]
@@ -91,6 +95,10 @@ module Handrail
         "earlier" => <<~SQL,
           SELECT * FROM earlier_readings WHERE clinic_id = :clinic AND patient_id = :patient
           ORDER BY site, side, read_on DESC, id LIMIT 500
+        SQL
+        "sent" => <<~SQL,
+          SELECT id, to_name, consent_by, consent_on, at, delivered_at, taken_at, taken_as FROM sent_records
+          WHERE clinic_id = :clinic AND patient_id = :patient ORDER BY id DESC
         SQL
         "brought" => <<~SQL
           SELECT id, clinic, at, ended_at, jsonb_array_length(told->'fittings') AS devices,

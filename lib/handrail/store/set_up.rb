@@ -61,8 +61,9 @@ module Handrail
           account_active_session_keys: :account_id
         }.freeze
 
-        # The same without a link, for who is at the machine.
-        def make(form)
+        # The same without a link, for who is at the machine. office - true for the office of a group, which has no
+        # patients
+        def make(form, office: false)
           clinic = ClinicValues.read(form)
           choices = Choices.read(form.slice(LANGUAGE))
           values = FIRST.to_h { |name, most| [name, form[name].to_s.strip[0, most]] }
@@ -78,10 +79,16 @@ module Handrail
           raise Faults, faults.reduce(:merge) if faults.any?(&:any?)
 
           columns = { **ClinicValues.columns(clinic), choices: Store.json(choices) }
-          senior(Clinic.create(columns), values, password)
+          senior(office ? made_office(columns) : Clinic.create(columns), values, password)
         end
 
         private
+
+        def made_office(columns)
+          key = SecureRandom.uuid
+          named = { key: key, group_key: key, group_name: columns.fetch(:name) }
+          Clinic.create(**columns, **named, office: true)
+        end
 
         # the account that this very form made a moment ago, where its answer was lost
         def sent_again(link, form)
@@ -123,7 +130,9 @@ module Handrail
               password_hash: People.hash(password)
             )
           People.note(account, "joined", by: account.id, detail: "set up the clinic")
-          Patient.create(clinic_id: clinic.id, **Commands::MakePracticePatient::WHO)
+          unless clinic.office
+            Patient.create(clinic_id: clinic.id, **Commands::MakePracticePatient::WHO)
+          end
           account
         end
 

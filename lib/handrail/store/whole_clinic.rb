@@ -28,9 +28,12 @@ module Handrail
         browser_keys
         calendar_keys
         clinic_holds
+        coming_records
         device_benches
+        group_codes
         set_up_links
         waiting_files
+        work_places
       ].freeze
       # rows sent to the database at once, and the most bytes of them
       SLICE = 200

@@ -27,7 +27,8 @@ module Handrail
             timers: account.clinical? ? day.timers : [],
             slips: account.clinical? ? day.slips : [],
             dues: account.clinical? ? day.dues : {},
-            newcomers: day.newcomers
+            newcomers: day.newcomers,
+            records_coming: account.clinical? ? day.records_coming : []
           )
         erb :"board/day", locals: { page: page }
       end
@@ -37,7 +38,7 @@ module Handrail
         title = found(LISTS[params["name"]])
         from = Store::Inputs.whole(params["from"], 0..1_000_000) || 0
         cut = Store::Day.new(clinic).page(params["name"].to_sym, offset: from)
-        page = DayPage.new(account, {}, low: [])
+        page = DayPage.new(account, {})
         erb :"board/list",
             locals: {
               title: title,

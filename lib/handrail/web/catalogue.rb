@@ -5,6 +5,7 @@ module Handrail
     # Makers, products, their charts and the shelf.
     class Catalogue < Base
       register OwnFamilies
+      register GroupCatalogue
 
       get "/?" do
         family = clinic.device_families[text("family")]

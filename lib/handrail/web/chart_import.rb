@@ -63,20 +63,25 @@ module Handrail
           "primary_site" => meta["primary_site"] || revision&.primary_site,
           "tie_rule" => meta["tie_rule"] || revision&.tie_rule || "larger"
         }
-        after = Sizing::Chart.build(scan.rows)
-        before = revision && covered(revision.chart, revision.rule)
+        shown_beside(product, scan.rows, values, name)
+      rescue Sizing::Chart::Faulty => e
+        import_refused(product, [e.message])
+      end
+
+      # A chart in the editor, beside what it would change for the clinic's own wearers; nothing is kept. source - where
+      # it comes from, in words
+      def shown_beside(product, rows, values, source)
+        revision = product.revision(today)
         editor(
           ChartPage.new(
             product,
-            ChartDraft.of(scan.rows),
+            ChartDraft.of(rows),
             values,
-            source: name,
-            before: before,
-            after: covered(after, ChartPage.rule(values))
+            source: source,
+            before: revision && covered(revision.chart, revision.rule),
+            after: covered(Sizing::Chart.build(rows), ChartPage.rule(values))
           )
         )
-      rescue Sizing::Chart::Faulty => e
-        import_refused(product, [e.message])
       end
 
       # sites of a chart that nobody reads for such a device

@@ -5,7 +5,7 @@ module Handrail
     # What the board prints. The front desk sees when, with whom and which kind of visit, never what
     # was found.
     class DayPage
-      attr_reader :low, :timers, :slips, :dues
+      attr_reader :low, :timers, :slips, :dues, :records_coming
 
       # the first steps of a new clinic: where each is done, in words, and who may
       FIRST = {
@@ -19,27 +19,18 @@ module Handrail
         patient: ["/patients/new", "Add the first patient", :anyone]
       }.freeze
 
-      # lists - name => Store::Day::Cut; low - rows of what is low on the shelf; first -
-      # Store::Day#first_steps; timers, slips, dues - of Store::Day.
-      def initialize(
-        account,
-        lists,
-        low:,
-        first: {},
-        timers: [],
-        slips: [],
-        dues: {},
-        newcomers: [[], []]
-      )
+      # lists - name => Store::Day::Cut; low, timers, slips, dues, newcomers, records_coming - of Store::Day, those
+      # for fitters empty for others; first - Store::Day#first_steps
+      def initialize(account, lists, first: {}, **beside)
         @account = account
         @clinical = account.clinical?
         @lists = lists
-        @low = low
         @first = first
-        @timers = timers
-        @slips = slips
-        @dues = dues
-        @newcomers = newcomers
+        %i[low timers slips records_coming].each do |name|
+          instance_variable_set(:"@#{name}", beside.fetch(name, []))
+        end
+        @dues = beside.fetch(:dues, {})
+        @newcomers = beside.fetch(:newcomers) { [[], []] }
       end
 
       # What a new clinic does first: [[path, words, done], ...]; nothing in one that has begun.

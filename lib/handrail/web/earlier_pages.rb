@@ -44,15 +44,16 @@ module Handrail
         end
 
         # found - an Exchange::FhirIn::Found; record - an Exchange::WearerIn, or nil; waits - number of the file that
-        # waits for a yes, or nil
-        def bundle_page(found: nil, rows: nil, faults: [], record: nil, waits: nil)
+        # waits for a yes, or nil; coming - see look_at_bundle
+        def bundle_page(found: nil, rows: nil, faults: [], record: nil, waits: nil, coming: nil)
           erb :"patients/bundle",
               locals: {
                 found: found,
                 rows: rows,
                 faults: faults,
                 record: record,
-                waits: waits
+                waits: waits,
+                coming: coming
               }
         end
 
@@ -72,8 +73,9 @@ module Handrail
           end
         end
 
-        # keeps nothing but the file itself, for its yes
-        def look_at_bundle(bytes, name)
+        # keeps nothing but the file itself, for its yes. coming - the id of a record that came from another clinic of
+        # the group, which its yes takes
+        def look_at_bundle(bytes, name, coming: nil)
           system = Store::ClinicValues.more(clinic)["choices"].to_h["identifier_system"]
           found = Exchange::FhirIn.read(bytes, today: today, system: system)
           record = Exchange::WearerIn.read(bytes)
@@ -81,7 +83,14 @@ module Handrail
           faults = found.faults + Store::Bundles.faults(clinic, account, rows, record)
           waits = Store::WaitingFiles.put(account, name, bytes) if record && faults.empty?
           status 422 if faults.any?
-          bundle_page(found: found, rows: rows, faults: faults, record: record, waits: waits)
+          bundle_page(
+            found: found,
+            rows: rows,
+            faults: faults,
+            record: record,
+            waits: waits,
+            coming: coming
+          )
         end
 
         # runs the command that the block makes; what is wrong is shown by line
@@ -127,8 +136,15 @@ module Handrail
           end
 
           record = bytes && Exchange::WearerIn.read(bytes)
-          desk.run(Store::Commands::BringBundle.new(params, record: record))
-          go("/patients/bundle")
+          done = desk.run(Store::Commands::BringBundle.new(params, record: record))
+          next go("/patients/bundle") unless done["of"]
+
+          Store::SentRecords.tell_taken(
+            done["coming"].transform_keys(&:to_sym),
+            clinic,
+            done["number"]
+          )
+          go("/patients/#{done["of"]}")
         rescue Store::Faults => e
           refuse_bundle(*e.fields.values)
         rescue Store::Conflict => e

@@ -48,7 +48,7 @@ module Handrail
       extend Forwardable
 
       # see Store::PatientRows
-      def_delegators :@rows, :newcomer, :joined_here, :brought, :earlier
+      def_delegators :@rows, :newcomer, :joined_here, :brought, :earlier, :sent
 
       # What stands of them whatever is ordered, and what did, see Store::Patient#standing.
       def standing = @standing ||= @patient.standing
@@ -66,6 +66,14 @@ module Handrail
       end
 
       def clinical? = @account.clinical?
+
+      # The other clinics of the group, to which the record can be sent.
+      def sisters
+        return [] if @patient.practice || @patient.joined_into_id
+
+        Store::Group.clinics(@clinic.group_key).reject { |one| one.id == @clinic.id }
+      end
+
       def count = @rows.fitting_ids.size
       def more? = count > @ids.size
 

@@ -68,6 +68,7 @@ module Handrail
       end
 
       register EarlierPages
+      register ComingPages
       register RecordsOfOne
       register FirstPages
       register ElsewherePages

@@ -30,6 +30,7 @@ module Handrail
       }.freeze
 
       register HoursPages
+      register PlacesPages
       register Settings
       helpers Settings::Helpers
 

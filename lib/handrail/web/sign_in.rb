@@ -68,7 +68,8 @@ module Handrail
         account_status_column :status_id
         hmac_secret { Sessions.secret }
         login_redirect do
-          (path = session.delete("login_redirect")) && SignedIn.inside?(path) ? path : "/"
+          path = session.delete("login_redirect")
+          path && SignedIn.inside?(path) ? path : at_work
         end
         logout_redirect "/login"
         already_logged_in { redirect "/" }
@@ -128,6 +129,15 @@ module Handrail
             Store::People.renew_hash(Store::Account[session_value], param(password_param))
             session["confirmed_at"] = Time.now.to_i
             Slowing.forget(request)
+          end
+
+          # who works in two clinics chooses
+          def at_work = Store::Places.any?(Store::Account[session_value]) ? "/me/places" : "/"
+
+          # The sign-in goes on as that of another account. row - of accounts, at the cluster that is asked now
+          def go_on_as(row)
+            @account = row
+            login_session("password")
           end
 
           # what a script sent is answered as such: a page to sign in would look like an answer to it

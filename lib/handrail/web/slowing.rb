@@ -16,7 +16,7 @@ module Handrail
       BY_ACCOUNT = [[5, 60], [10, 900], [20, 14_400], [40, 86_400]].freeze
       BY_ADDRESS = [[30, 60], [100, 900], [300, 14_400], [600, 86_400]].freeze
       # what is tried: a password, a one-time code, a way back in, a link
-      TRIED = %r{\A/(?:login|otp-auth|recovery-auth|join/|set-up/)}
+      TRIED = %r{\A/(?:login|otp-auth|recovery-auth|join/|set-up/|me/places\z)}
 
       class << self
         # The middleware that holds back.

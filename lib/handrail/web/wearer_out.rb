@@ -45,6 +45,12 @@ module Handrail
             .to_zip
         end
 
+        # Sends the record to another clinic of the group: written down, then delivered.
+        def send_record(patient)
+          sent = desk.run(Store::Commands::SendRecord.new(params.merge("patient" => patient.id)))
+          Store::SentRecords.deliver(patient, sent["sent"], wearer_as_zip(patient))
+        end
+
         # Sends one wearer as a file.
         def leaves(ending, type)
           clinical!
@@ -71,6 +77,26 @@ module Handrail
         end
         app.post("/:id/bundle") do
           leaves("zip", "application/zip") { |patient| wearer_as_zip(patient) }
+        end
+        app.post("/:id/send") do
+          clinical!
+          patient = patient!
+          confirm!
+          send_record(patient)
+          go("/patients/#{patient.id}")
+        rescue Store::Faults, Store::Conflict => e
+          status e.is_a?(Store::Conflict) ? 409 : 422
+          page = PatientPage.new(account, clinic, patient, all: false)
+          faults = e.is_a?(Store::Faults) ? e.fields : { "to" => e.message }
+          erb :"patients/page", locals: { patient: patient, page: page, faults: faults }
+        end
+        # once more, where the other clinic could not be reached
+        app.post("/:id/sent/:sent") do
+          clinical!
+          patient = patient!
+          sent = Store::Inputs.whole(params["sent"], 1..Store::Inputs::LARGEST_ID) || halt(404)
+          Store::SentRecords.deliver(patient, sent, wearer_as_zip(patient))
+          go("/patients/#{patient.id}")
         end
       end
     end

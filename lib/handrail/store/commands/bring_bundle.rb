@@ -15,6 +15,8 @@ module Handrail
       class BringBundle < ClinicCommand
         input :rows, :text, most: 3_000_000, missing: "Choose a file first."
         input :record, :line, most: 64
+        # id of what came from another clinic of the group, which is taken by it
+        input :coming, :id, default: nil
 
         NO_LIST = "That is no bundle that was looked at. Choose the file again."
 
@@ -43,7 +45,8 @@ module Handrail
           ids = Earlier.add(clinic, account, found)
           said = "#{added.size} patients and #{ids.size} readings from a bundle brought in"
           said += ", with the record of #{@whole.clinic}" if kept
-          [said, { "patients" => added, "earlier" => ids, "record" => kept }.compact]
+          taken = coming ? taken(clinic, account) : {}
+          [said, { "patients" => added, "earlier" => ids, "record" => kept, **taken }.compact]
         end
 
         private
@@ -57,6 +60,17 @@ module Handrail
           end
         rescue JSON::ParserError
           unacceptable("rows", NO_LIST)
+        end
+
+        # what came is taken: whose it is here, and whom to tell
+        def taken(clinic, account)
+          unacceptable("rows", NO_LIST) unless @whole
+          number = @whole.told["patient"]["record_number"]
+          here = Patient.first(clinic_id: clinic.id, record_key: Earlier.key(number))
+          row = SentRecords.end_here(clinic, coming, by: account.id, record: number) or
+            unacceptable("coming", Wording.t("sent.gone"))
+          told = { "from_clinic_id" => row[:from_clinic_id], "key" => row[:key] }
+          { "of" => here.id, "number" => here.record_number, "coming" => told }
         end
 
         # the record as it came; nil where it is here already

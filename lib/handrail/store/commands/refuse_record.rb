@@ -1,0 +1,19 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    module Commands
+      # A record that came from another clinic of the group is not taken: it goes from here, and the clinic that sent it
+      # keeps what it has.
+      class RefuseRecord < ClinicCommand
+        input :coming, :id
+
+        def perform(clinic, account)
+          row = SentRecords.end_here(clinic, coming, by: account.id) or
+            unacceptable("coming", Wording.t("sent.gone"))
+          ["record of #{row[:from_record]} from #{row[:from_name]} not taken", {}]
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,98 @@
+# frozen_string_literal: true
+
+module Handrail
+  module Store
+    # A wearer's record on its way to another clinic of the group, with the consent that was written down. It is written
+    # here first, then delivered; both sides know it by one key, so that it is delivered once however often it is tried.
+    #
+    #   SentRecords.deliver(patient, sent_id, zip)  # => true once it lies there
+    #   SentRecords.coming(clinic)                  # => rows of what lies here, the newest first
+    #
+    # What comes is taken as any record from elsewhere is (Commands::BringBundle); then the clinic that sent it is told
+    # under which number.
+    module SentRecords
+      class << self
+        # Those of a wearer, the newest first.
+        def of(clinic, patient_id) =
+          Store.db[:sent_records]
+            .where(clinic_id: clinic.id, patient_id: patient_id)
+            .reverse(:id)
+            .all
+
+        # Lays the record down at the other clinic. bytes - the wearer's zip file. Returns whether it lies there; false
+        # where that clinic can not be asked now.
+        def deliver(patient, id, bytes)
+          own = { clinic_id: patient.clinic_id, patient_id: patient.id, id: id }
+          sent = Store.db[:sent_records].where(own).first or return false
+          return true if sent[:delivered_at]
+
+          clinic = Clinic[patient.clinic_id]
+          there = Places.cluster_of(sent[:to_clinic_id])
+          Clusters.within(there) { lay_down(clinic, patient, sent, bytes) }
+          Store.db[:sent_records].where(id: id).update(delivered_at: Store.now)
+          true
+        rescue Sequel::DatabaseError, Sequel::PoolTimeout => e
+          raise unless Standby.no_writer?(e) || Clusters.held?(e)
+
+          false
+        end
+
+        # What lies here and was neither taken nor sent back, without its bytes.
+        def coming(clinic)
+          Store.db[:coming_records]
+            .where(clinic_id: clinic.id, ended_at: nil)
+            .reverse(:id)
+            .select(:id, :at, :from_name, :from_record, :wearer, :consent)
+            .all
+        end
+
+        # One of them with its bytes, or nil.
+        def one(clinic, id) =
+          Store.db[:coming_records].where(clinic_id: clinic.id, ended_at: nil, id: id).first
+
+        # It is taken, or sent back: its bytes go, and the clinic that sent it is told. record - the number under which
+        # the wearer is here, nil where it is sent back
+        def end_here(clinic, id, by:, record: nil)
+          coming = Store.db[:coming_records].where(clinic_id: clinic.id, ended_at: nil, id: id)
+          row = coming.for_update.first or return
+          coming.update(
+            ended_at: Store.now,
+            ended_by: by,
+            ended_as: record ? "taken" : "refused",
+            bytes: nil
+          )
+          row
+        end
+
+        # Tells the clinic that sent it. It can be told again.
+        def tell_taken(row, clinic, record)
+          Clusters.within(Places.cluster_of(row[:from_clinic_id])) do
+            sent = Store.db[:sent_records].where(clinic_id: row[:from_clinic_id], key: row[:key])
+            sent.where(taken_at: nil).update(
+              taken_at: Store.now,
+              taken_as: "#{record}, #{clinic.name}"
+            )
+          end
+        rescue Sequel::DatabaseError, Sequel::PoolTimeout => e
+          raise unless Standby.no_writer?(e) || Clusters.held?(e)
+        end
+
+        private
+
+        def lay_down(clinic, patient, sent, bytes)
+          Store.db[:coming_records].insert_conflict(target: :key).insert(
+            clinic_id: sent[:to_clinic_id],
+            key: sent[:key],
+            at: Store.now,
+            from_clinic_id: clinic.id,
+            from_name: clinic.name,
+            from_record: patient.record_number,
+            wearer: patient.name,
+            consent: "#{sent[:consent_by]}, #{Quantity::Day.write(sent[:consent_on])}",
+            bytes: Sequel.blob(bytes)
+          )
+        end
+      end
+    end
+  end
+end
