@@ -61,7 +61,11 @@ module Handrail
 
         # what is said of an order, as [[path, text], ...]
         def said_of(config)
-          found =
+          said_at_work(config) + said_of_problems(config) + said_to_wearer(config)
+        end
+
+        def said_at_work(config)
+          steps =
             %w[prepare apply doff].flat_map do |list|
               family
                 .public_send(list, config)
@@ -69,23 +73,30 @@ module Handrail
                   ["#{list}.#{step.key}", [step.title, step.do, step.at_home].join(" ")]
                 end
             end
-          found +=
+          steps +
             family.checks(config).map { |one| ["checks.#{one.key}", "#{one.title} #{one.hint}"] }
+        end
+
+        def said_of_problems(config)
           family
             .problems_for(config)
-            .each do |problem|
-              found << ["problems.#{problem.key}", problem.title]
-              problem
-                .remedies
-                .select { |one| one.applies?(config) }
-                .each do |remedy|
-                  found << [remedy_path(problem, remedy), "#{remedy.title} #{remedy.why}"]
+            .flat_map do |problem|
+              remedies = problem.remedies.select { |one| one.applies?(config) }
+              said =
+                remedies.map do |remedy|
+                  [remedy_path(problem, remedy), "#{remedy.title} #{remedy.why}"]
                 end
+              [["problems.#{problem.key}", problem.title], *said]
             end
-          found += family.tasks_for(config).map { |one| ["teach.tasks.#{one.key}", one.text] }
-          found += family.way_out(config).map { |text| ["way_out", text] }
-          found += family.rules(config).map { |text| ["wear.rules", text] }
-          found + family.calls(config).map { |text| ["wear.stop_and_call", text] }
+        end
+
+        def said_to_wearer(config)
+          tasks = family.tasks_for(config).map { |one| ["teach.tasks.#{one.key}", one.text] }
+          starts = family.wear.values_at("start", "start_hours", "putting_on").join(" ")
+          said = { "way_out" => family.way_out(config), "wear" => [starts] }
+          said["wear.rules"] = family.rules(config)
+          said["wear.stop_and_call"] = family.calls(config)
+          tasks + said.flat_map { |path, texts| texts.map { |text| [path, text] } }
         end
 
         # every text of the family's own, with its path
