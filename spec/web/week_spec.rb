@@ -85,6 +85,27 @@ RSpec.describe "The weeks", :rolled_back do
     expect(laid).to eq [[visit.id, 0, 2], [others[0].id, 1, 2], [others[1].id, 0, 1]]
   end
 
+  it "says of a week how many have no room beside the others, and shows all of them on their day" do
+    others = Array.new(5) { make_visit(clinic, fitter) }
+    others.each { |one| book(one, time: "09:00", anyway: "yes") }
+    book(visit, time: "15:00")
+    lane = week.lanes.first
+    expect(lane.blocks.map { |one| one.booked.id }).to eq [*others.first(3).map(&:id), visit.id]
+    expect(lane.blocks.map { |one| [one.column, one.columns] }).to eq [
+         [0, 4],
+         [1, 4],
+         [2, 4],
+         [0, 1]
+       ]
+    expect(lane.more).to eq [[0, 12, 2]]
+    get "/week", on: monday.iso8601
+    expect(text).to include "2 more"
+    get "/week/day", on: monday.iso8601
+    expect(last_response.body.scan(/data-visit="(\d+)"/).flatten.map(&:to_i)).to match_array(
+      [*others, visit].map(&:id)
+    )
+  end
+
   it "hides a weekend on which nobody works, unless something is booked on it" do
     clinic.update(choices: Handrail::Store.json("hours_mon" => "08:00-18:30"))
     expect(week.days.map(&:wday)).to eq [1, 2, 3, 4, 5]

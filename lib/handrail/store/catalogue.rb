@@ -22,16 +22,19 @@ module Handrail
         GROUP BY 1 ORDER BY 2 DESC LIMIT ?
       SQL
       # how many readings are looked at first, a wearer that is wanted
-      READINGS_EACH = 8
+      READINGS_EACH = 6
       private_constant :RECENT
 
+      # of each site and side only the last visit at which it was read
       WEARERS = <<~SQL
-        SELECT f.patient_id, r.visit_id, r.site, r.side, r.posture, r.tension, r.value_mm, r.typed
+        SELECT patient_id, visit_id, site, side, posture, tension, value_mm, typed FROM (
+        SELECT f.patient_id, r.id, r.visit_id, r.site, r.side, r.posture, r.tension, r.value_mm, r.typed,
+               first_value(r.visit_id) OVER (PARTITION BY f.patient_id, r.site, r.side ORDER BY r.id DESC) AS last
         FROM readings r JOIN visits v ON v.id = r.visit_id JOIN fittings f ON f.id = v.fitting_id
         WHERE r.clinic_id = ? AND r.site IN ? AND f.patient_id IN ? AND r.struck_at IS NULL
         AND (r.question IS NULL OR r.answered_at IS NOT NULL)
-        AND NOT EXISTS (SELECT 1 FROM readings c WHERE c.corrects_id = r.id)
-        ORDER BY f.patient_id, r.id
+        AND NOT EXISTS (SELECT 1 FROM readings c WHERE c.corrects_id = r.id)) read
+        WHERE visit_id = last ORDER BY patient_id, id
       SQL
 
       class << self

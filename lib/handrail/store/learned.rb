@@ -32,15 +32,21 @@ module Handrail
       end
 
       # First and last sizes of the fittings that were handed over, with how many there are of each:
-      # rows with :family, :product_id, :charted (whether by a chart), :first, :last, :count.
+      # rows with :family, :product_id, :charted (whether by a chart), :first, :last, :count, and with
+      # :step, :said and :squares as in Learning::Reliability::Sum, nil where no probability was said.
       def outcomes
-        @outcomes ||=
-          own(:fitting_outcomes)
-            .group(:family, :product_id, :charted, :first, :last)
-            .select(:family, :product_id, Sequel.~(revision_id: nil).as(:charted), :first, :last)
-            .select_append { count.function.*.as(:count) }
-            .all
+        @outcomes ||= Store.db[OUTCOMES, { clinic: @clinic.id }].all
       end
+
+      # counted in one reading of the table: beside the sizes, what was said of them, by tenths
+      OUTCOMES = <<~SQL
+        SELECT family, product_id, revision_id IS NOT NULL AS charted, first, last,
+               least(floor(probability * 10), 9)::int AS step, count(*) AS count,
+               sum(probability)::float AS said,
+               sum((probability - CASE WHEN first = last THEN 1 ELSE 0 END) ^ 2)::float AS squares
+        FROM fitting_outcomes WHERE clinic_id = :clinic GROUP BY 1, 2, 3, 4, 5, 6
+      SQL
+      private_constant :OUTCOMES
 
       # the most fittings of a product that are looked at for its verdict, the newest
       NEWEST = 400
@@ -66,25 +72,22 @@ module Handrail
       # Learning::Reliability of the probabilities that were said of sizes.
       def reliability
         sums =
-          Store.db[RELIABILITY, { clinic: @clinic.id }].map do |row|
-            Handrail::Learning::Reliability::Sum[
-              step: row[:step],
-              count: row[:count],
-              right: row[:right],
-              said: row[:said].to_f,
-              squares: row[:squares].to_f
-            ]
-          end
+          outcomes
+            .select { |row| row[:step] }
+            .group_by { |row| row[:step] }
+            .sort
+            .map do |step, rows|
+              right = rows.select { |row| row[:first] == row[:last] }
+              Handrail::Learning::Reliability::Sum[
+                step: step,
+                count: rows.sum { |row| row[:count] },
+                right: right.sum { |row| row[:count] },
+                said: rows.sum { |row| row[:said] },
+                squares: rows.sum { |row| row[:squares] }
+              ]
+            end
         Handrail::Learning::Reliability.new(sums)
       end
-
-      RELIABILITY = <<~SQL
-        SELECT least(floor(probability * 10), 9)::int AS step, count(*) AS count,
-               count(*) FILTER (WHERE first = last) AS right, sum(probability)::float AS said,
-               sum((probability - CASE WHEN first = last THEN 1 ELSE 0 END) ^ 2)::float AS squares
-        FROM fitting_outcomes WHERE clinic_id = :clinic AND probability IS NOT NULL GROUP BY 1
-      SQL
-      private_constant :RELIABILITY
 
       # Product => Learning::ChartTruth, of those with outcomes.
       def charts
@@ -96,7 +99,8 @@ module Handrail
           .slice(*revisions.keys)
           .to_h do |id, rows|
             names = charts.fetch(revisions[id].id).names
-            tallied = rows.to_h { |row| [row.values_at(:first, :last), row[:count]] }
+            tallied = Hash.new(0)
+            rows.each { |row| tallied[row.values_at(:first, :last)] += row[:count] }
             [products.fetch(id), Handrail::Learning::ChartTruth.new(names, tallied)]
           end
       end

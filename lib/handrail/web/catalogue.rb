@@ -219,8 +219,7 @@ module Handrail
         end
 
         def covered(chart, rule)
-          people = Store::Catalogue.wearers(clinic, chart)
-          Sizing::Coverage.new(chart, people.map { |readings| chart.match(readings, rule: rule) })
+          Sizing::Coverage.of(chart, Store::Catalogue.wearers(clinic, chart), rule: rule)
         end
 
         def coverage(product, people: nil, named: nil, fault: nil)

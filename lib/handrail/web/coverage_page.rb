@@ -38,12 +38,7 @@ module Handrail
         @named = named
         @fault = fault
         @cut = cut
-        chart = revision.chart
-        @coverage =
-          Sizing::Coverage.new(
-            chart,
-            people.map { |readings| chart.match(readings, rule: revision.rule) }
-          )
+        @coverage = Sizing::Coverage.of(revision.chart, people, rule: revision.rule)
       end
 
       def people = @coverage.people

@@ -9,9 +9,10 @@ module Handrail
       STEP = 5
 
       # A lane. day; who - an Account, nil in a week or for what is booked with nobody yet; heading;
-      # blocks - Blocks; shut - [[row, rows], ...] in which nobody is booked; today
+      # blocks - Blocks; more - [[row, rows, how many], ...] that a week has no room to show; shut -
+      # [[row, rows], ...] in which nobody is booked; today
       Lane =
-        Value.new(:day, :who, :heading, :blocks, :shut, :today) do
+        Value.new(:day, :who, :heading, :blocks, :more, :shut, :today) do
           # how many visits lie side by side where most do
           def columns = blocks.map(&:columns).max || 1
         end
@@ -19,7 +20,8 @@ module Handrail
       # columns - where several lie side by side; clock - "09:40"; who - a name, or nil
       Block = Value.new(:booked, :row, :rows, :column, :columns, :clock, :who)
 
-      # the most that lie side by side; the others are in the day's own view
+      # the most that lie side by side; of more, a week shows one fewer and says how many the others
+      # are: the day's own view has them all
       MOST = 4
       private_constant :STEP
 
@@ -36,7 +38,9 @@ module Handrail
         @day = day
         @who = who
         @today = today
-        @booked = planning.booked(days.first..days.last)
+        @clocks = {}
+        @booked = planning.booked(day..(week? ? day + 6 : day))
+        @busy = @booked.map { |one| local(one.from).to_date }.uniq
         @booked = @booked.select { |one| one.who.nil? || one.who == who.id } if who
       end
 
@@ -93,9 +97,9 @@ module Handrail
 
       # a week is shown without the days at its end on which nobody works and nothing is booked
       def shown_days
-        all = (day..(day + 6)).to_a
-        busy = @planning.booked(all.first..all.last).map { |one| local(one.from).to_date }
-        all.select { |one| one.wday.between?(1, 5) || @planning.open_on(one) || busy.include?(one) }
+        (day..(day + 6)).select do |one|
+          one.wday.between?(1, 5) || @planning.open_on(one) || @busy.include?(one)
+        end
       end
 
       def day_lanes
@@ -120,13 +124,15 @@ module Handrail
       end
 
       def lane(day, who, heading, booked, open)
+        shown, more = laid_out(booked)
         Lane[
           day: day,
           who: who,
           heading: heading,
           today: week? && day == today,
           shut: shut(open),
-          blocks: blocks(booked)
+          blocks: shown,
+          more: more
         ]
       end
 
@@ -140,20 +146,35 @@ module Handrail
         ].select { |_, count| count.positive? }
       end
 
-      # side by side where they meet: each in the first column that is free, as wide as its neighbours
-      # let it
-      def blocks(booked)
-        together(booked).flat_map do |group|
-          ends = []
-          columns =
-            group.map do |one|
-              column = ends.index { |time| time <= one.from } || ends.size
-              ends[column] = one.to
-              column
-            end
-          width = [ends.size, MOST].min
-          group.zip(columns).map { |one, column| block(one, column % MOST, width) }
+      # [blocks, more]: side by side where they meet, each in the first column that is free, as wide as
+      # its neighbours let it
+      def laid_out(booked)
+        blocks = []
+        left = []
+        together(booked).each do |group|
+          placed = group.zip(columns_of(group))
+          width = placed.map(&:last).max + 1
+          kept = week? && width > MOST ? placed.select { |_, column| column < MOST - 1 } : placed
+          blocks += kept.map { |one, column| block(one, column % MOST, [width, MOST].min) }
+          left << more(group - kept.map(&:first)) if kept.size < placed.size
         end
+        [blocks, left]
+      end
+
+      def columns_of(group)
+        ends = []
+        group.map do |one|
+          column = ends.index { |time| time <= one.from } || ends.size
+          ends[column] = one.to
+          column
+        end
+      end
+
+      # [row, rows, how many] of what is not shown
+      def more(booked)
+        row = booked.map { |one| (minute_of(one.from) - from) / STEP }.min
+        last = booked.map { |one| (end_of(one) - from) / STEP }.max
+        [row, [last - row, 1].max, booked.size]
       end
 
       # visits that meet one another, in groups
@@ -201,8 +222,9 @@ module Handrail
         [minute_of(one.to), minute_of(one.from) + STEP].max
       end
 
-      def local(time) = @planning.local(time)
-      def minute_of(time) = @planning.minute_of(time)
+      # each moment is asked for several times
+      def local(time) = @clocks[time] ||= @planning.local(time)
+      def minute_of(time) = local(time).then { |at| (at.hour * 60) + at.min }
     end
   end
 end

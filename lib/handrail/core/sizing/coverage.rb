@@ -10,6 +10,10 @@ module Handrail
       # up
       Fewest = Value.new(:sizes, :served, :share, :exact)
 
+      # a Match, its verdict, and how many people it is true of
+      Found = Value.new(:match, :verdict, :count)
+      private_constant :Found
+
       # how many sets are tried before the search is given up
       TRIED = 60_000
 
@@ -19,24 +23,37 @@ module Handrail
 
       attr_reader :people, :unread
 
-      # matches - one Match a person.
+      # Of people measured. Those whose readings are the same are matched once.
+      #
+      # people - Arrays of Measuring::Readings
+      def self.of(chart, people, rule:)
+        matched = {}
+        new(chart, people.map { |own| matched[own] ||= chart.match(own, rule: rule) })
+      end
+
+      # matches - one Match a person; the same Match may stand for several.
       def initialize(chart, matches)
         @chart = chart
-        @matches = matches.reject { |match| match.verdict == :unusable }
-        @unread = matches.size - @matches.size
-        @people = @matches.size
+        found =
+          matches.tally.map do |match, count|
+            Found[match: match, verdict: match.verdict, count: count]
+          end
+        unusable, @found = found.partition { |one| one.verdict == :unusable }
+        @unread = unusable.sum(&:count)
+        @people = @found.sum(&:count)
         freeze
       end
 
       # size name => number of people for whom it is the size (it holds every reading, and the tie
       # rule takes it), in chart order
       def served
-        counts = @matches.select { |match| SERVED.include?(match.verdict) }.map(&:size).tally
-        @chart.names.to_h { |name| [name, counts.fetch(name, 0)] }
+        counts = Hash.new(0)
+        of(SERVED).each { |one| counts[one.match.size] += one.count }
+        @chart.names.to_h { |name| [name, counts[name]] }
       end
 
-      def between = @matches.count { |match| BETWEEN.include?(match.verdict) }
-      def off_scale = @matches.count { |match| OFF.include?(match.verdict) }
+      def between = of(BETWEEN).sum(&:count)
+      def off_scale = of(OFF).sum(&:count)
       def share(count) = people.zero? ? 0.0 : count.to_f / people
 
       # The fewest sizes that hold at least this share of the people measured; nil where all sizes
@@ -45,7 +62,8 @@ module Handrail
       # given up, and the size that serves most of those left is taken again and again: a set that
       # serves, perhaps not the smallest.
       def fewest(share = 0.9, tries: TRIED)
-        groups = @matches.map { |match| holding(match) }.reject(&:empty?).tally
+        groups = Hash.new(0)
+        of(SERVED).each { |one| groups[holding(one.match)] += one.count }
         need = (share * people).ceil
         return if people.zero? || groups.values.sum < need
 
@@ -58,6 +76,8 @@ module Handrail
       end
 
       private
+
+      def of(verdicts) = @found.select { |one| verdicts.include?(one.verdict) }
 
       def answer(found, groups, exact)
         served = groups.sum { |names, n| names.intersect?(found) ? n : 0 }
@@ -96,8 +116,6 @@ module Handrail
 
       # every product size that holds this person's readings
       def holding(match)
-        return [] unless SERVED.include?(match.verdict)
-
         first, *rest = match.parts.map { |part| part.candidates.map(&:name) }
         first.product(*rest).map { |names| names.reject(&:empty?).join(" ") }
       end
