@@ -26,6 +26,14 @@ module BrokenFamilies
         raw["order"].to_s.include?("postures") &&
           raw["teach"]["tasks"].insert(0, { "key" => "walks", "title" => "Walks in it" })
       end,
+    "a remedy that somebody who lies would sit up for" =>
+      on_remedies(
+        ->(one, _) { one["force"] != "same" && !one["distress"] && !one["when"] }
+      ) { |one, raw| raw["order"].to_s.include?("postures") && one["why"] = "Sitting shows it." },
+    "a panel moved under somebody who lies, without a roll" =>
+      on_remedies(->(one, _) { one["key"].end_with?("_rolled") }) do |one, _|
+        one["title"] = "Open, set the back panel lower, close again"
+      end,
     "a doctor for a dog" =>
       on_family do |raw|
         raw["species"] == ["dog"] && (raw["wear"]["rules"] << "Ask your doctor about the nights.")

@@ -31,21 +31,36 @@ module Handrail
           may = family.postures(config)
           return unless may == ["lying"]
 
-          said =
-            family
-              .checks(config)
-              .map { |check| ["checks.#{check.key}", [check.title, check.posture].join(" ")] }
-          said += family.tasks_for(config).map { |task| ["teach.tasks.#{task.key}", task.text] }
-          %w[prepare apply doff].each do |list|
-            family
-              .public_send(list, config)
-              .each { |step| said << ["#{list}.#{step.key}", [step.title, step.do].join(" ")] }
-          end
+          postures = family.checks(config).map { |one| ["checks.#{one.key}", one.posture.to_s] }
+          said = said_of(config) + postures
           said.each do |path, text|
             if text.match?(UPRIGHT) && !text.match?(NOT_UPRIGHT)
               breach(path, "asked of somebody who may only lie")
             end
           end
+          unrolled(config)
+        end
+
+        # what lies under somebody is moved only when they are rolled
+        def unrolled(config)
+          family
+            .problems_for(config)
+            .each do |problem|
+              problem
+                .remedies
+                .select { |one| one.applies?(config) }
+                .each do |remedy|
+                  text = "#{remedy.title} #{remedy.why}"
+                  unless text.match?(/\bback panel\b|\bcentre the\b/i) && !text.match?(/\broll/i)
+                    next
+                  end
+
+                  breach(
+                    remedy_path(problem, remedy),
+                    "moved under somebody who lies on it, without a roll"
+                  )
+                end
+            end
         end
 
         # words that only some orders allow
