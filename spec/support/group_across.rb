@@ -74,7 +74,7 @@ module Handrail
       Clusters.within("inland") do
         SentRecords.end_here(far.clinic, coming.first[:id], by: far.id, record: "F 9")
       end
-    SentRecords.tell_taken(row, Clusters.within("inland") { Clinic[far.clinic_id] }, "F 9")
+    SentRecords.tell(row, Clusters.within("inland") { Clinic[far.clinic_id] }, record: "F 9")
     p(SentRecords.of(near.clinic, wearer.id).map { |one| one[:taken_as] })
     p Clusters.within("inland") { GroupCatalogue.offered(Clinic[far.clinic_id]) }
   end

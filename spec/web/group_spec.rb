@@ -267,6 +267,11 @@ RSpec.describe "A group of clinics" do
       send_form("/patients/coming/#{id}/refuse", from: "/patients/coming")
       get "/patients/coming"
       expect(text).to include "None waits here"
+      sign_in(fitter)
+      get "/patients/#{patient.id}"
+      expect(text).to match(/not taken Sent to Inland Orthotics .* It was not taken there/)
+      send_there
+      expect(store.db[:coming_records].where(clinic_id: inland.id, ended_at: nil).count).to eq 1
     end
   end
 

@@ -8,9 +8,11 @@ module Handrail
     #   SentRecords.deliver(patient, sent_id, zip)  # => true once it lies there
     #   SentRecords.coming(clinic)                  # => rows of what lies here, the newest first
     #
-    # What comes is taken as any record from elsewhere is (Commands::BringBundle); then the clinic that sent it is told
-    # under which number.
+    # What comes is taken as any record from elsewhere is (Commands::BringBundle), or not taken; then the clinic that
+    # sent it is told: what it keeps of it (taken_at, taken_as) is when, and the number there or NOT_TAKEN.
     module SentRecords
+      NOT_TAKEN = "not taken"
+
       class << self
         # Those of a wearer, the newest first.
         def of(clinic, patient_id) =
@@ -64,13 +66,13 @@ module Handrail
           row
         end
 
-        # Tells the clinic that sent it. It can be told again.
-        def tell_taken(row, clinic, record)
+        # Tells the clinic that sent it. It can be told again. record - as for end_here
+        def tell(row, clinic, record: nil)
           Clusters.within(Places.cluster_of(row[:from_clinic_id])) do
             sent = Store.db[:sent_records].where(clinic_id: row[:from_clinic_id], key: row[:key])
             sent.where(taken_at: nil).update(
               taken_at: Store.now,
-              taken_as: "#{record}, #{clinic.name}"
+              taken_as: record ? "#{record}, #{clinic.name}" : NOT_TAKEN
             )
           end
         rescue Sequel::DatabaseError, Sequel::PoolTimeout => e

@@ -22,7 +22,8 @@ module Handrail
 
         app.post "/coming/:id/refuse" do
           clinical!
-          desk.run(Store::Commands::RefuseRecord.new("coming" => id))
+          done = desk.run(Store::Commands::RefuseRecord.new("coming" => id))
+          Store::SentRecords.tell(done["coming"].transform_keys(&:to_sym), clinic)
           go("/patients/coming")
         rescue Store::Faults => e
           status 422

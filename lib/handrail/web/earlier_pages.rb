@@ -139,10 +139,10 @@ module Handrail
           done = desk.run(Store::Commands::BringBundle.new(params, record: record))
           next go("/patients/bundle") unless done["of"]
 
-          Store::SentRecords.tell_taken(
+          Store::SentRecords.tell(
             done["coming"].transform_keys(&:to_sym),
             clinic,
-            done["number"]
+            record: done["number"]
           )
           go("/patients/#{done["of"]}")
         rescue Store::Faults => e

@@ -4,14 +4,15 @@ module Handrail
   module Store
     module Commands
       # A record that came from another clinic of the group is not taken: it goes from here, and the clinic that sent it
-      # keeps what it has.
+      # keeps what it has. It is told afterwards, see SentRecords.tell.
       class RefuseRecord < ClinicCommand
         input :coming, :id
 
         def perform(clinic, account)
           row = SentRecords.end_here(clinic, coming, by: account.id) or
             unacceptable("coming", Wording.t("sent.gone"))
-          ["record of #{row[:from_record]} from #{row[:from_name]} not taken", {}]
+          told = { "from_clinic_id" => row[:from_clinic_id], "key" => row[:key] }
+          ["record of #{row[:from_record]} from #{row[:from_name]} not taken", { "coming" => told }]
         end
       end
     end
