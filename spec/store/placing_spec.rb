@@ -11,6 +11,11 @@ RSpec.describe "Clinics on several clusters" do
     @scene = TwoClusters.new
     @said, = @scene.command("clusters")
     @clinic = DEMO.id
+    # before any example makes somebody there
+    @numbers =
+      %w[harbour inland].map do |name|
+        @scene.at(name).get(Sequel.lit("nextval('patients_id_seq')"))
+      end
   end
 
   after(:all) { @scene.drop } # rubocop:disable RSpec/BeforeAfterAll
@@ -33,9 +38,7 @@ RSpec.describe "Clinics on several clusters" do
   it "are listed with where they live, and each cluster deals numbers of its own" do
     expect(@said).to match(/^harbour  #{clinic}  #{DEMO.name}$/)
     span = Handrail::Store::Clusters::SPAN
-    numbers =
-      %w[harbour inland].map { |name| scene.at(name).get(Sequel.lit("nextval('patients_id_seq')")) }
-    expect(numbers).to match [be < span, span + 1]
+    expect(@numbers).to match [be < span, span + 1]
   end
 
   it "hold every table of a clinic against being written in" do
