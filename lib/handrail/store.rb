@@ -7,6 +7,9 @@ require "securerandom"
 require "sequel"
 require "tzinfo"
 
+# what is written to jsonb is wrapped before the first connection is made
+Sequel.extension :pg_json, :pg_json_ops
+
 module Handrail
   # What is kept, in PostgreSQL. Knows the core, never the web.
   module Store
@@ -191,7 +194,6 @@ module Handrail
             db.extension :pg_json, :connection_validator
             in_group(db) if shards.any?
             db.wrap_json_primitives = false
-            Sequel.extension :pg_json_ops
           end
       end
     end

@@ -1,5 +1,6 @@
 # frozen_string_literal: true
 
+require "open3"
 require "store_helper"
 
 RSpec.describe Handrail::Store::SetUp, :rolled_back do
@@ -41,6 +42,13 @@ RSpec.describe Handrail::Store::SetUp, :rolled_back do
     expect {
       described_class.use(token, form.merge("email" => "b@gullrow.example"))
     }.to raise_error(store::Unacceptable, %r{bin/handrail clinic new})
+  end
+
+  # as bin/handrail clinic new does it: what is chosen is wrapped before the first question to the database
+  it "wraps what a clinic chose in a program that has asked nothing yet" do
+    program = 'require "./lib/handrail"; print Handrail::Store.json({ "a" => 1 }).class'
+    said, = Open3.capture2e(RbConfig.ruby, "-e", program, chdir: Handrail::ROOT)
+    expect(said).to end_with "Sequel::Postgres::JSONBHash"
   end
 
   it "says what is wrong with every field, and leaves the link as it is" do

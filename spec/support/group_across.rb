@@ -26,25 +26,22 @@ module Handrail
     near = make["Near", false]
     far = Clusters.within("inland") { make["Far", false] }
     Directory.prepare
-    token, digest, ends = Group.code
-    Store.db[:group_codes].insert(
-      clinic_id: office.clinic_id,
-      by: office.id,
-      digest: digest,
-      expires_at: ends
-    )
-    join = ->(account) do
+    code = -> do
+      token, digest, ends = Group.code
+      Store.db[:group_codes].insert(
+        clinic_id: office.clinic_id,
+        by: office.id,
+        digest: digest,
+        expires_at: ends
+      )
+      token
+    end
+    join = ->(account, token) do
       Desk.new(account.clinic, account).run(Commands::JoinGroup.new("code" => token))
     end
-    Clusters.within("inland") { join[far] }
-    token, digest, ends = Group.code
-    Store.db[:group_codes].insert(
-      clinic_id: office.clinic_id,
-      by: office.id,
-      digest: digest,
-      expires_at: ends
-    )
-    join[near]
+    token = code[]
+    Clusters.within("inland") { join[far, token] }
+    join[near, code[]]
     key = office.clinic.key
     p(Group.figures(key, Date.today).then { |all, silent| [all.map(&:name), silent] })
     near = Account.with_clinic(near.id)
