@@ -69,7 +69,8 @@ function showAsked() {
 }
 
 const NOTHING_KEPT =
-  "This browser can keep nothing here (no store, or no secure address): what can not be sent stays in its field.";
+  "This browser can keep nothing here (no store, no secure address, or a store that does not answer; close the " +
+  "browser and open it anew): what can not be sent stays in its field, and what waits here is not seen now.";
 
 // what needs the store of this browser: it is opened with the key of who is signed in
 async function begin() {

@@ -11,6 +11,9 @@ import { openDB } from "idb";
 
 const NAME = "handrail";
 const STRICT = { durability: "strict" };
+// milliseconds after which a store that does not answer counts as none: its disk hangs, or a browser that crashed
+// still holds it
+const PATIENCE = 5000;
 
 let db = null;
 let key = null;
@@ -31,9 +34,26 @@ const store = () =>
     terminated: () => (db = null),
   });
 
+const soon = (work) =>
+  Promise.race([work, new Promise((_, fail) => setTimeout(fail, PATIENCE, new Error("The store does not answer.")))]);
+
 async function ours() {
-  db ||= await store();
+  db ||= await soon(store());
   return db;
+}
+
+// a transaction that is done, or that is not: what is told of as not kept is not kept later either
+async function done(writing) {
+  try {
+    await soon(writing.done);
+  } catch (fault) {
+    try {
+      writing.abort();
+    } catch {
+      // it had ended by itself
+    }
+    throw fault;
+  }
 }
 
 const bytesOf = (text) => Uint8Array.from(atob(text), (letter) => letter.charCodeAt(0));
@@ -62,7 +82,7 @@ async function opening() {
     if (!window.crypto?.subtle || !navigator.locks) return false;
 
     const disk = await ours();
-    const known = await disk.get("keys", whose);
+    const known = await soon(disk.get("keys", whose));
     key = known?.key || (await fetchKey());
     if (!key) return false;
 
@@ -89,8 +109,8 @@ export async function forget() {
     const gone = disk.transaction(["keys", "pages"], "readwrite", STRICT);
     gone.objectStore("keys").clear();
     gone.objectStore("pages").clear();
-    await gone.done;
     key = null;
+    await done(gone);
   } catch {
     // nothing is kept here
   }
@@ -121,7 +141,8 @@ export async function put(where, row, secret, how = STRICT) {
     const disk = await ours();
     const writing = disk.transaction(where, "readwrite", how);
     const made = writing.store.put(whole);
-    await writing.done;
+    made.catch(() => null);
+    await done(writing);
     return await made;
   } catch {
     return null;
@@ -132,8 +153,8 @@ export async function drop(where, name) {
   try {
     const disk = await ours();
     const writing = disk.transaction(where, "readwrite", STRICT);
-    writing.store.delete(name);
-    await writing.done;
+    writing.store.delete(name).catch(() => null);
+    await done(writing);
   } catch {
     // it is looked at again with the next page
   }
@@ -142,7 +163,7 @@ export async function drop(where, name) {
 // all rows of a store, of everybody
 export async function all(where) {
   try {
-    return await (await ours()).getAll(where);
+    return await soon((await ours()).getAll(where));
   } catch {
     return [];
   }
@@ -150,7 +171,7 @@ export async function all(where) {
 
 export async function get(where, name) {
   try {
-    return await (await ours()).get(where, name);
+    return await soon((await ours()).get(where, name));
   } catch {
     return undefined;
   }
@@ -162,10 +183,10 @@ export async function change(where, name, fields, still = () => true) {
   try {
     const disk = await ours();
     const writing = disk.transaction(where, "readwrite", STRICT);
-    const row = await writing.store.get(name);
+    const row = await soon(writing.store.get(name));
     const fits = Boolean(row) && still(row);
-    if (fits) writing.store.put({ ...row, ...fields });
-    await writing.done;
+    if (fits) writing.store.put({ ...row, ...fields }).catch(() => null);
+    await done(writing);
     return fits ? { ...row, ...fields } : null;
   } catch {
     return null;

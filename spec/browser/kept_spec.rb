@@ -81,6 +81,30 @@ RSpec.describe "What is typed is kept" do
     wait_until { stored == %w[36.5] }
   end
 
+  it "leaves a reading in its field, red, where the store of the browser does not answer" do
+    sign_in(fitter)
+    # a connection that is not let go, and one that waits for it: all that is asked of the store later hangs
+    page.execute_script(<<~JS)
+      const held = window.open("/login");
+      held.addEventListener("load", () => {
+        held.indexedDB.open("handrail").onsuccess = ({ target }) => {
+          held.kept = target.result;
+          held.indexedDB.deleteDatabase("handrail").onblocked = () => { document.title = "held"; };
+        };
+      });
+    JS
+    wait_until { page.title == "held" }
+    visit "/visits/#{fitting_visit.id}/measure"
+    line.is(:down)
+    keys("36.5", :enter)
+    expect(page).to have_css("#unsaved", text: /can keep nothing more. It is NOT saved/, wait: 15)
+    expect(page.find("#value[aria-invalid=true]").value).to eq "36.5"
+    line.is(:good)
+    page.execute_script("document.getElementById('value').focus()")
+    keys(:enter)
+    wait_until { stored == %w[36.5] }
+  end
+
   it "keeps what was sent, not what stood in the field when the line was found lost" do
     bench
     # the server hangs: the answer comes to nothing after the figure was typed over

@@ -23,7 +23,7 @@ class OwnBrowser
   def kill
     return unless @session
 
-    Process.kill(:KILL, @pid)
+    Process.kill(:KILL, -@pid)
     gone
   end
 

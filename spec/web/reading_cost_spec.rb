@@ -10,21 +10,26 @@ RSpec.describe "The cost of one reading" do
   # as counted in November 2026, and a tenth more of the calls; who is signed in, and that they are, is asked beside
   let(:most) { { statements: 11, calls: 4000 } }
 
-  # counts what is asked of the database, without what begins and ends a transaction
-  let(:counter) do
-    Class
-      .new(Logger) do
-        attr_reader :count
+  # what this thread asks of the database, without what begins and ends a transaction, and what a connection is asked
+  # for the first time
+  let(:counting) do
+    Class.new(Logger) do
+      attr_reader :told
 
-        def initialize = super(File::NULL)
-
-        def add(_level, message = nil, said = nil)
-          @count = count.to_i + 1 if (message || said).to_s.match?(
-            /EXECUTE|SELECT|INSERT|UPDATE|DELETE/
-          )
-        end
+      def initialize
+        super(File::NULL)
+        @thread = Thread.current
+        @told = []
       end
-      .new
+
+      def add(_level, message = nil, said = nil)
+        return if Thread.current != @thread
+        return if (message || said).to_s.include?("PREPARE")
+
+        told = (message || said).to_s[/(EXECUTE|SELECT|INSERT|UPDATE|DELETE).{0,120}/]
+        @told << told if told
+      end
+    end
   end
 
   def reading(visit, value)
@@ -43,10 +48,15 @@ RSpec.describe "The cost of one reading" do
 
   def counted(&block)
     calls = 0
+    counter = counting.new
+    here = Thread.current
     Handrail::Store.db.loggers << counter
-    seen = TracePoint.new(:call) { |at| calls += 1 if at.path.include?("/lib/handrail/") }
+    seen =
+      TracePoint.new(:call) do |at|
+        calls += 1 if Thread.current == here && at.path.include?("/lib/handrail/")
+      end
     seen.enable(&block)
-    { statements: counter.count, calls: calls }
+    { statements: counter.told.size, calls: calls, told: counter.told }
   ensure
     Handrail::Store.db.loggers.delete(counter)
   end
@@ -57,7 +67,11 @@ RSpec.describe "The cost of one reading" do
     get "/visits/#{visit.id}/measure"
     @token = token
     reading(visit, "36.5")
-    found = counted { reading(visit, "36.6") }
-    most.each { |name, limit| expect([name, found[name]]).to match [name, be <= limit] }
+    # once a minute a sign-in is written as used: one of two readings is without it
+    found =
+      %w[36.6 36.7]
+        .map { |value| counted { reading(visit, value) } }
+        .min_by { |one| one[:statements] }
+    most.each { |name, limit| expect(found[name]).to be <= limit, -> { "#{name}: #{found}" } }
   end
 end

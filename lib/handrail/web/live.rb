@@ -67,6 +67,8 @@ module Handrail
 
         def rest
           whom = @lock.synchronize { @waiting.dup }
+          return if whom.empty?
+
           signed_in = signed_in(whom)
           whom.each { |one| signed_in[one] ? say(one, ": still here\n\n") : drop(one) }
         rescue Sequel::DatabaseError
