@@ -208,7 +208,7 @@ RSpec.describe Handrail::Fitting do
       states = advice.offers.map { |offer| [offer.remedy.key, offer.state, offer.limit] }
       expect(states.first(2)).to eq [
            ["reseat_calf_strap", :reached, { used: 4, most: 4 }],
-           ["add_sleeve", :next, nil]
+           ["wash_lotion", :next, nil]
          ]
       expect(advice.used_up?).to be false
     end

@@ -109,7 +109,9 @@ module Handrail
           tasks = family.tasks_for(config).map { |one| ["teach.tasks.#{one.key}", one.text] }
           starts = family.wear.values_at("start", "start_hours", "putting_on").join(" ")
           said = { "way_out" => family.way_out(config), "wear" => [starts] }
+          said["teach.mistakes"] = family.mistakes_for(config).map(&:text)
           said["wear.rules"] = family.rules(config)
+          said["wear.care"] = family.care_rules(config)
           said["wear.stop_and_call"] = family.calls(config)
           tasks + said.flat_map { |path, texts| texts.map { |text| [path, text] } }
         end
