@@ -1,7 +1,7 @@
 // Single keys, none of which fires while text is typed; and what the mouse does to the same things.
 
 import { sayAsked } from "./aloud.js";
-import { pedalDown, pedalUp } from "./pedal.js";
+import { goOn, pedalDown, pedalUp } from "./pedal.js";
 import { store } from "./store.js";
 
 // no reading begins with a letter: in an empty reading field, and while all of it is marked, letters are keys
@@ -19,9 +19,13 @@ const focusReading = () => {
   field.select();
 };
 
+// true where it was there to be pressed
 const press = (selector) => {
   const found = document.querySelector(selector);
-  if (found && !found.disabled) found.click();
+  if (!found || found.disabled) return false;
+
+  found.click();
+  return true;
 };
 
 // the next chip of a group
@@ -98,10 +102,19 @@ const ACTIONS = {
   meant: () => press('[data-key="meant"]'),
 };
 
+// Does the step; where there is none, goes on. A key that is held goes no further, and with the focus in a reading's
+// field, empty since all is read, no step is done.
+function space({ target, repeat }) {
+  if (!target.matches("input") && press('[data-key="Space"]')) return;
+  if (!repeat) goOn();
+}
+
+const nothingIn = (field) => field.matches("[data-reading]") && field.value === "";
+
 const FIXED = {
   "?": () => document.getElementById("keys").showModal(),
   "/": () => document.getElementById("find").focus(),
-  " ": () => press('[data-key="Space"]'),
+  " ": space,
 };
 
 // which key does what is the account's own choice
@@ -123,7 +136,7 @@ function pressed(event) {
 
   const off = store.get("keys") === false && event.key !== "?";
   if (typing(event.target) || document.getElementById("keys").open || off) return;
-  if (event.key === " " && event.target.matches("button, a, summary, input")) return;
+  if (event.key === " " && event.target.matches("button, a, summary, input") && !nothingIn(event.target)) return;
   const act = actions()[event.key];
   if (!act) return;
 

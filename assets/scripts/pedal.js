@@ -27,12 +27,18 @@ function no() {
 const yes = () => asked().querySelector('[data-key="y"], [data-key="yes"]')?.click();
 
 // only what goes somewhere: nothing is handed over, closed or chosen by foot
-const goOn = () => (find("#bench .bar a.is-primary") || find(".bar a.is-primary"))?.click();
+const onward = () => (asked() ? null : find("#bench .bar a.is-primary") || find(".bar a.is-primary"));
+
+// Goes on where nothing is asked: true where there was somewhere to go.
+export function goOn() {
+  const way = onward();
+  way?.click();
+  return Boolean(way);
+}
 
 function pressedOnce() {
   once = null;
-  if (asked()) sayAsked(true);
-  else goOn();
+  if (!goOn()) sayAsked(true);
 }
 
 function stepDone() {

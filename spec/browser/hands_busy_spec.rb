@@ -68,6 +68,43 @@ RSpec.describe "With the hands busy" do
       expect(record(job).rows(:check_results).last[:outcome]).to eq "bad"
     end
 
+    it "is not needed where nothing is left: Space goes on, once, and never past what is asked" do
+      finish_steps(job, fitter)
+      visit "/visits/#{job.id}/fit?check=no_pinch"
+      expect(page).to have_css(".checks .is-current [data-key=y]")
+      keys(:space)
+      expect(page).to have_current_path(%r{/fit})
+      look_at_all(job, fitter)
+      visit "/visits/#{job.id}/fit"
+      expect(page).to have_css(".bar a.is-primary", text: "Go on to teach")
+      page.execute_script(<<~JS)
+        document.body.dispatchEvent(new KeyboardEvent("keydown", { key: " ", repeat: true, bubbles: true }))
+      JS
+      expect(page).to have_current_path(%r{/fit})
+      keys(:space)
+      expect(page).to have_current_path(%r{/teach})
+      keys(:space)
+      expect(page).to have_current_path(%r{/teach})
+      expect(record(job).rows(:teach_backs)).to eq []
+    end
+
+    it "leaves a blank in a reading that is being typed, and goes on from an empty one when all is read" do
+      measured =
+        make_visit(clinic, fitter, product: make_product(clinic)).tap { |made| ask(made, fitter) }
+      visit "/visits/#{measured.id}/measure"
+      keys(:space)
+      expect(page).to have_current_path(%r{/measure})
+      keys("14 3/8", :space)
+      expect([page.current_path, find("#value").value]).to eq [
+           "/visits/#{measured.id}/measure",
+           "14 3/8 "
+         ]
+      visit "/visits/#{job.id}/measure"
+      expect(page).to have_css("#value:focus")
+      keys(:space)
+      expect(page).to have_current_path(%r{/visits/#{job.id}/size})
+    end
+
     it "hands nothing over" do
       finish_steps(job, fitter)
       look_at_all(job, fitter)

@@ -16,7 +16,7 @@ module Handrail
 
       def hand_over
         hands.write { nil }
-        hands.tap("[form=hand].is-primary")
+        hands.go_on("[form=hand].is-primary")
         book
       end
 
@@ -26,11 +26,11 @@ module Handrail
         cautions
         hands.wait_for("#bench[data-stage=recheck]")
         visit.sides.each_with_index do |side, i|
-          hands.tap(".bar a.is-primary") if i.positive?
+          hands.go_on(".bar a.is-primary") if i.positive?
           look_again(side)
         end
         hands.decide
-        hands.tap(".bar button.is-primary")
+        hands.go_on(".bar button.is-primary")
         book
       end
 
@@ -44,7 +44,7 @@ module Handrail
         hands.wait_for(".doors a.button[href^='/visits/#{later.id}/']")
         hands.tap(".doors a.button[href^='/visits/#{later.id}/']")
         hands.wait_for("#bench")
-        hands.tap(".bar .is-primary") unless hands.there?("#ask")
+        hands.go_on unless hands.there?("#ask")
       end
 
       # the first of the times that are offered

@@ -131,6 +131,26 @@ module Handrail
         settle { (label || node).click }
       end
 
+      # Goes on by what the bar offers: Space where it only leads on, Enter where the focus is in a field of its form,
+      # else a tap.
+      def go_on(selector = ".bar .is-primary")
+        find(selector)
+        case js(<<~JS)
+          const it = document.querySelector(#{selector.to_json});
+          const here = document.activeElement;
+          if (it.matches("button")) return here.matches("input") && here.form === it.form ? "Enter" : "tap";
+          const own = here.matches("a, button, summary, select, textarea, input:not([data-reading])");
+          return own || here.value || document.querySelector("#bench .question") ? "tap" : " ";
+        JS
+        when "Enter"
+          key(:Enter)
+        when " "
+          key(" ")
+        else
+          tap(selector)
+        end
+      end
+
       # Notes where what is asked is not wholly in view.
       def asked(selector)
         wait_for(selector)

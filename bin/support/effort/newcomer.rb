@@ -22,7 +22,7 @@ module Handrail
         end
         hands.key(:Enter)
         hands.wait_for("[href$='/orders/new']")
-        hands.tap(".bar .is-primary")
+        hands.go_on
       end
 
       # five letters that nobody has
@@ -81,7 +81,7 @@ module Handrail
 
       def primary
         hands.decide
-        hands.tap(".bar .is-primary")
+        hands.go_on
       end
     end
   end

@@ -50,7 +50,7 @@ module Handrail
         # stop signs are read to the wearer, one after another; what is as it was is one question
         (visit.family.stop_signs.size / 3.0).ceil.times { hands.decide }
         pressures if visit.family.index && !visit.pressures_before
-        hands.tap("button[form=ask].is-primary")
+        hands.go_on("button[form=ask].is-primary")
         hands.wait_for("#value, .zones")
       end
 
@@ -123,7 +123,7 @@ module Handrail
           raise "no device was written down for #{@plan.name}: #{hands.words("[role=alert]")}"
         end
         unless hands.js("return document.querySelector('#bench').dataset.stage") == "fit"
-          hands.tap(".bar .is-primary")
+          hands.go_on
         end
         hands.wait_for("#bench[data-stage=fit]")
       end
@@ -159,7 +159,7 @@ module Handrail
             end
           end
           checks_of(side)
-          hands.tap(".bar .is-primary") if side != visit.sides.last
+          hands.go_on if side != visit.sides.last
         end
       end
 
