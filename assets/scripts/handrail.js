@@ -49,8 +49,11 @@ function ready(settled) {
   if (settled && !settled.closest("#bench") && !settled.querySelector("#bench")) return;
   const typing = document.activeElement;
   if (typing?.value && typing.matches("input:not([type=hidden])") && !typing.closest("#bench")) return;
-  const marked = document.querySelector("#bench [autofocus]");
-  if (marked && document.activeElement !== marked && !document.querySelector(".strike[open]")) marked.focus();
+  // a form as a whole takes the focus where it stands: who it is for stays in view above it
+  const marked = document.querySelector("#bench [autofocus], #bench [data-focus]");
+  if (marked && document.activeElement !== marked && !document.querySelector(".strike[open]")) {
+    marked.focus({ preventScroll: marked.matches("[data-focus]") });
+  }
   showAsked();
 }
 

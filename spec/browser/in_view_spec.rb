@@ -45,6 +45,19 @@ RSpec.describe "What comes next is in view" do
     end
   end
 
+  it "who it is for, by two identifiers on one line, above the questions that are asked first" do
+    made = make_visit(clinic, fitter)
+    visit "/visits/#{made.id}/order"
+    expect(page).to have_css("#ask:focus")
+    expect(page.evaluate_script("scrollY")).to eq 0
+    expect(in_view?(".who .patient")).to be true
+    tops = page.evaluate_script(<<~JS)
+      [...document.querySelectorAll(".who .patient, .who .identifier")].map((one) => one.getBoundingClientRect().bottom)
+    JS
+    expect(tops.size).to be >= 3
+    expect(tops.max - tops.min).to be < 8
+  end
+
   it "a refused reading is selected: what is typed next takes its place" do
     made = make_visit(clinic, fitter).tap { |one| ask(one, fitter) }
     visit "/visits/#{made.id}/measure"

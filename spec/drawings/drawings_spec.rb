@@ -54,6 +54,33 @@ RSpec.describe Handrail::Drawings do
       expect(drawing.css("text").map(&:text)).to include("mid patella", "15 cm")
     end
 
+    it "begins two feet at the top, and writes a length beside its line, on the outer side" do
+      foot = Handrail::Anatomy::Figure.fetch("foot")
+      length = tape("foot_length", value: "24.0 cm", state: :done)
+      limbs =
+        { "left" => 268, "right" => 112 }.map do |side, centre|
+          described_class.new(
+            foot,
+            side: side,
+            tapes: [length],
+            grown: [0.8, 0.8],
+            centre: centre,
+            slim: true
+          )
+        end
+      drawn = parse(described_class.pair(*limbs, label: "two feet"))
+      tops =
+        drawn
+          .css(".skin")
+          .map { |skin| skin["d"].scan(/-?[\d.]+/).each_slice(2).map { |_, y| y.to_f }.min }
+      expect(tops).to all be_between(10, 90)
+      right, left = drawn.css("text.value").sort_by { |text| text["x"].to_f }
+      expect([right["text-anchor"], left["text-anchor"]]).to eq %w[end start]
+      lines = drawn.css(".tape-done").map { |line| xs(line).sum / 2 }.sort
+      expect(right["x"].to_f).to be < lines.first
+      expect(left["x"].to_f).to be > lines.last
+    end
+
     describe "a belt on the trunk" do
       let(:trunk) { Handrail::Anatomy::Figure.fetch("trunk") }
       let(:middle) { trunk.origin.first }

@@ -11,6 +11,8 @@ module Handrail
       # least distance between two labels, and how many letters of a name go on a line
       LABEL = 37
       LINE = 17
+      # what stands above the highest level of a figure that is drawn small (toes, and some air)
+      ROOM = 90
 
       # A reading on the figure. site - Anatomy::Site; value - printed or nil; state - :active,
       # :done or :waiting; expected - what it will probably be, in words, or nil.
@@ -60,6 +62,14 @@ module Handrail
         @spots = spots
         @centre = centre || figure.origin.first
         @squeeze = squeeze
+        @floor =
+          (
+            if slim
+              [figure.origin.last, ROOM + (figure.to * figure.scale * grown[1])].min
+            else
+              figure.origin.last
+            end
+          )
       end
 
       # Everything that the drawing depends on: two of one key look the same.
@@ -137,7 +147,7 @@ module Handrail
       end
 
       def x(mm) = @centre + (@mirror * mm * @figure.scale * @grown[0] * @squeeze)
-      def y(level) = @figure.origin.last - (level * @figure.scale * @grown[1])
+      def y(level) = @floor - (level * @figure.scale * @grown[1])
       def at((mm, level)) = [x(mm), y(level)]
       def pt((mm, level)) = "#{svg.n(x(mm))} #{svg.n(y(level))}"
       def place(text) = @figure.place(text, @profile)
@@ -335,20 +345,26 @@ module Handrail
         @tapes
           .select { |tape| tape.value || tape.state == :active }
           .each do |tape|
-            ax, ay =
-              if tape.site.level
-                at([@figure.axis(tape.site.level.mm.to_f), tape.site.level.mm.to_f])
-              else
-                anchor(tape.site)
-              end
+            ax, ay, how = on_limb(tape.site)
             svg.text(
               ax,
-              ay + 30,
+              ay,
               tape.value || "–",
-              class: tape.state == :active ? "value is-on" : "value",
-              "text-anchor": "middle"
+              class: tape.state == :active ? "value is-slim is-on" : "value is-slim",
+              "text-anchor": how
             )
           end
+      end
+
+      # below a line across, outwards of one along the limb
+      def on_limb(site)
+        level = site.level&.mm&.to_f
+        return *at([@figure.axis(level), level]).zip([0, 30]).map(&:sum), "middle" if level
+
+        (ax, ay), (bx, by) = ends(site).map { |one| at(one) }
+        return (ax + bx) / 2, ((ay + by) / 2) + 24, "middle" if (ax - bx).abs > (ay - by).abs
+
+        [((ax + bx) / 2) + (6 * @mirror), ((ay + by) / 2) + 5, @mirror.positive? ? "start" : "end"]
       end
 
       # what the reading being taken is found from, named on the picture
@@ -477,7 +493,13 @@ module Handrail
       def words
         if @slim
           return(
-            svg.text(@centre, HEIGHT - 14, @side, class: "said is-pine", "text-anchor": "middle")
+            svg.text(
+              @centre,
+              [HEIGHT - 14, @floor + 54].min,
+              @side,
+              class: "said is-pine",
+              "text-anchor": "middle"
+            )
           )
         end
 
