@@ -217,4 +217,81 @@ RSpec.describe "A first appointment", :rolled_back do
     get "/"
     expect(text).to match(/One visit closed today|1 visit closed today/)
   end
+
+  describe "what is told" do
+    let(:told) { store.db[:messages].where(patient_id: patient.id).order(:id) }
+
+    def events = Icalendar::Calendar.parse(calendar).first.events
+
+    def calendar =
+      Handrail::Exchange::ClinicCalendar.new(
+        clinic,
+        store::CalendarKeys.visits(fitter),
+        now: store.now
+      ).to_ical
+
+    it "is written to the newcomer: booked, moved to another time, not come, with no device that they do not have" do
+      book
+      book(time: "11:00", version: open[:version])
+      book(time: "11:00", what: "knee and ankle", version: open[:version])
+      booked, moved = told.select_map(:body)
+      expect(told.count).to eq 2
+      expect(booked).to include "at 10:00", "Please bring the prescription"
+      expect(moved).to include "was moved", "at 11:00"
+      store.db[:first_appointments].where(id: open[:id]).update(
+        planned_for: store.now - 3600,
+        planned_to: store.now - 1800
+      )
+      command(:EndFirst, why: "no_show")
+      missed = told.last
+      expect(missed).to include(kind: "letter", visit_id: nil, by: front_desk.id)
+      expect(missed[:body]).to include("we missed you").and include("nothing can be fitted")
+      expect(told.select_map(:body).join).not_to include "device"
+      get "/week/outbox"
+      expect(text).to include "we missed you"
+    end
+
+    it "is written in the newcomer's language, and of a dog to its owner" do
+      patient.update(language: "de")
+      dog =
+        make_patient(clinic, fitter).tap do |made|
+          made.update(
+            species: "dog",
+            given_name: "Biscuit",
+            family_name: nil,
+            owner_name: "Leo Quill"
+          )
+        end
+      words =
+        [patient, dog].map do |who|
+          send_form(
+            "/patients/#{who.id}/first",
+            from: "/patients/#{who.id}/first",
+            day: Handrail::Quantity::Day.write(clinic.today + 1),
+            time: who == dog ? "12:00" : "10:00",
+            what: "as asked",
+            anyway: "yes"
+          )
+          store.db[:messages].where(patient_id: who.id).get(:body)
+        end
+      expect(words).to match [/Ihr Termin.*das Rezept/, /your dog's appointment.*the vet/]
+    end
+
+    it "stands in the calendars of those it is booked with, without a name or what they come for, until it is over" do
+      book(with: fitter.id)
+      one = events.find { |event| event.uid.start_with?("first-#{open[:id]}@") }
+      expect([one.summary, one.status, one.sequence]).to eq [
+           "#{patient.given_name[0]}. #{patient.family_name[0]}.: first appointment",
+           "CONFIRMED",
+           0
+         ]
+      expect(calendar).not_to include "Ansel"
+      other = make_account(clinic)
+      expect(store::CalendarKeys.visits(other)).to eq []
+      first = open
+      visit = make_visit(clinic, fitter, patient: patient)
+      shown = events.to_h { |event| [event.uid[/\A[a-z]+-\d+/], event.status] }
+      expect(shown).to eq("first-#{first[:id]}" => "CANCELLED", "visit-#{visit.id}" => "CONFIRMED")
+    end
+  end
 end

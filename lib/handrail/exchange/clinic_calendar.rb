@@ -4,14 +4,20 @@ require "icalendar"
 
 module Handrail
   module Exchange
-    # A clinic's booked visits as a calendar (RFC 5545) for somebody's own program: initials, time and
-    # which kind of visit; the device and its side for who fits it only. Nothing that was found. A
-    # visit keeps its UID; SEQUENCE counts up with what is written on it, DTSTAMP says when that was, and one that
-    # does not take place is sent as cancelled.
+    # A clinic's booked visits, and first appointments of newcomers, as a calendar (RFC 5545) for somebody's own
+    # program: initials, time and which kind of visit; the device and its side for who fits it only. Nothing that was
+    # found, nor what a newcomer said. A visit keeps its UID; SEQUENCE counts up with what is written on it, DTSTAMP
+    # says when that was, and one that does not take place is sent as cancelled.
     class ClinicCalendar
       MINUTES = { "first" => 60, "recheck" => 30 }.freeze
       # what the front desk reads in place of the device
-      KINDS = { "first" => "first fitting", "recheck" => "recheck" }.freeze
+      KINDS = {
+        "first" => "first fitting",
+        "recheck" => "recheck",
+        "newcomer" => "first appointment"
+      }.freeze
+      # how the numbers of visits and of first appointments are told apart
+      NUMBERED = Hash.new("visit").merge("newcomer" => "first").freeze
 
       # clinic - answers name, place, key and time_zone; rows - see Store::CalendarKeys.visits; now - Time; clinical -
       # whether the reader does clinical work
@@ -37,7 +43,7 @@ module Handrail
       def event(row)
         from = row[:planned_for]
         made = Icalendar::Event.new
-        made.uid = "visit-#{row[:id]}@#{@clinic.key}.handrail"
+        made.uid = "#{NUMBERED[row[:purpose]]}-#{row[:id]}@#{@clinic.key}.handrail"
         made.dtstamp = times.utc(row[:changed_at] || @now)
         made.dtstart = times.local(from)
         made.dtend =
@@ -49,7 +55,7 @@ module Handrail
         made
       end
 
-      def about(row) = @clinical ? row[:title] : KINDS.fetch(row[:purpose])
+      def about(row) = (row[:title] if @clinical) || KINDS.fetch(row[:purpose])
 
       def initials(row) =
         [row[:given_name], row[:family_name]].compact.map { |name| "#{name[0]}." }.join(" ")

@@ -36,12 +36,14 @@ module Handrail
         end
 
         # What somebody's calendar shows: visits that are booked with them or with nobody yet, from a
-        # month ago on, and those that were called off, missed or cancelled. Rows with the wearer's
-        # names; :gone where it does not take place.
+        # month ago on, and those that were called off, missed or cancelled; first appointments of newcomers too
+        # (:purpose "newcomer", no :title). Rows with the wearer's names; :gone where it does not take
+        # place, or where an order took it over as its first visit.
         def visits(account, now: Store.now)
           since = now - (31 * 86_400)
           Store.db[BOOKED, account.clinic_id, since, account.id].all +
-            Store.db[MISSED, account.clinic_id, since, account.id].all
+            Store.db[MISSED, account.clinic_id, since, account.id].all +
+            Store.db[NEWCOMERS, account.clinic_id, since, account.id].all
         end
 
         COLUMNS = <<~SQL
@@ -65,7 +67,16 @@ module Handrail
             AND (m.planned_with IS NULL OR m.planned_with = ?)
           ORDER BY v.id, m.id DESC LIMIT 2000
         SQL
-        private_constant :COLUMNS, :FROM, :BOOKED, :MISSED
+        NEWCOMERS = <<~SQL
+          SELECT a.id, a.version, 'newcomer' AS purpose, a.planned_room, NULL AS title, p.given_name, p.family_name,
+                 coalesce(a.changed_at, a.ended_at, a.at) AS changed_at, a.planned_for, a.planned_to,
+                 a.ended_at IS NOT NULL AS gone
+          FROM first_appointments a JOIN patients p ON p.id = a.patient_id
+          WHERE a.clinic_id = ? AND a.planned_for > ? AND p.rest IS NULL
+            AND (a.planned_with IS NULL OR a.planned_with = ?)
+          ORDER BY a.planned_for, a.id LIMIT 2000
+        SQL
+        private_constant :COLUMNS, :FROM, :BOOKED, :MISSED, :NEWCOMERS
 
         private
 

@@ -55,6 +55,7 @@ module Handrail
             ended_by: by,
             ended_as: "order",
             fitting_id: fitting.id,
+            changed_at: Store.now,
             version: row[:version] + 1
           )
           if row[:planned_to] < Store.now && clinic.today(row[:planned_for]) != clinic.today

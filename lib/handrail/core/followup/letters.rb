@@ -9,14 +9,14 @@ module Handrail
     #               day: Date.new(2026, 12, 3), time: "09:40")
     module Letters
       class << self
-        # occasion - "booked", "moved", "cancelled" or "no_show"; language - a key of Language::ALL,
-        # else English; day - a Date; time - "09:40"; phone - of the clinic, may be empty; animal - whether
-        # the wearer is one
+        # occasion - "booked", "moved", "cancelled" or "no_show"; with "_first" where there is no device yet that could
+        # be brought or taken off; language - a key of Language::ALL, else English; day - a Date; time - "09:40";
+        # phone - of the clinic, may be empty; animal - whether the wearer is one
         def say(occasion, language, clinic:, phone:, name:, day:, time:, animal: false)
           words = all.fetch(language) { all.fetch("en") }
           letters = words.fetch("letters")
           format(
-            (letters["#{occasion}_animal"] if animal) || letters.fetch(occasion),
+            kinds(occasion, animal).filter_map { |kind| letters[kind] }.first,
             clinic: clinic,
             name: name,
             day: day_in(words, day),
@@ -28,6 +28,13 @@ module Handrail
         private
 
         def all = Language::LETTERS
+
+        # the keys that a letter may stand under, the one that fits best first
+        def kinds(occasion, animal)
+          [occasion, occasion.delete_suffix("_first")].flat_map do |kind|
+            animal ? ["#{kind}_animal", kind] : [kind]
+          end
+        end
 
         def day_in(words, day)
           format(

@@ -9,6 +9,7 @@ module Handrail
       class BookFirst < ClinicCommand
         include BookingValues
         include FirstAppointment
+        include Told
 
         role :anyone
         input :patient, :id
@@ -45,12 +46,14 @@ module Handrail
           }
           said =
             "first appointment of #{who.record_number} #{booked_said(clinic, from, row && row[:planned_room])}"
+          said_to(who, clinic, row, from, by: account)
           return said, keep(row, **kept) if row
 
           Store.db[:first_appointments].insert(
             clinic_id: clinic.id,
             patient_id: who.id,
             by: account.id,
+            changed_at: Store.now,
             **kept
           )
           [said, { "patient" => who.id }]
@@ -59,6 +62,13 @@ module Handrail
         def doubled(_error) = Unacceptable.new("time", MEETS)
 
         private
+
+        # one that stays at its time is told of no more
+        def said_to(who, clinic, row, from, by:)
+          return tell_newcomer(who, clinic, "booked", from, by: by) unless row
+
+          tell_newcomer(who, clinic, "moved", from, by: by) if row[:planned_for] != from
+        end
 
         # somebody else moved it since the page was made
         def stale!(row)

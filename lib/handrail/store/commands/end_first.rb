@@ -8,6 +8,7 @@ module Handrail
       #   EndFirst.new("patient" => 17, "why" => "no_show")
       class EndFirst < ClinicCommand
         include FirstAppointment
+        include Told
 
         role :anyone
         input :patient, :id
@@ -28,6 +29,7 @@ module Handrail
           end
           done =
             keep(row, ended_at: Store.now, ended_by: account.id, ended_as: why, ended_note: note)
+          tell_newcomer(who, clinic, why, row[:planned_for], by: account)
           [
             [
               "#{who.record_number} #{MissVisit::WHY.fetch(why)} #{at(clinic, row)}",

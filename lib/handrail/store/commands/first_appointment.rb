@@ -27,6 +27,7 @@ module Handrail
         def keep(row, **values)
           Store.db[:first_appointments].where(id: row[:id]).update(
             **values,
+            changed_at: Store.now,
             version: row[:version] + 1
           )
           { "patient" => row[:patient_id] }
