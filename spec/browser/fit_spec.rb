@@ -171,7 +171,9 @@ RSpec.describe "Fitting in a browser" do
     sleep 2.5
     expect(find_by_id("value").value).to eq "31"
     find_by_id("value").set("")
-    expect(page).to have_css(".from-device", text: "Take it, or press again")
+    # on a slow machine the first press is too old by now to be taken for this reading
+    wire.command("PRESS 365")
+    expect(page).to have_css(".from-device", text: "Take it, or press again", wait: 15)
     expect(find_by_id("value").value).to match(/\A36\.\d/)
     keys(:enter)
     expect(page).to have_css(".sites .value", text: /36\.\d/)
