@@ -41,6 +41,18 @@ RSpec.describe "The report", :rolled_back do
     )
   end
 
+  it "counts no size of which no probability was said, as one that was made to measure" do
+    handed = Array.new(2) { handed_over_visit(clinic, fitter) }
+    Handrail::Store.db[:fitting_outcomes].where(fitting_id: handed.last.fitting_id).update(
+      probability: nil,
+      revision_id: nil
+    )
+    get "/report"
+    expect(last_response.status).to eq 200
+    expect(text).to match(/1 sizes?; Brier score/)
+    expect(Handrail::Store::Learned.new(clinic).reliability.count).to eq 1
+  end
+
   it "is empty in words for a new clinic, and for fitters alone" do
     get "/report"
     expect(text).to include "No size with a probability was handed over yet."

@@ -41,7 +41,8 @@ module Handrail
       # counted in one reading of the table: beside the sizes, what was said of them, by tenths
       OUTCOMES = <<~SQL
         SELECT family, product_id, revision_id IS NOT NULL AS charted, first, last,
-               least(floor(probability * 10), 9)::int AS step, count(*) AS count,
+               CASE WHEN probability IS NOT NULL THEN least(floor(probability * 10), 9)::int END AS step,
+               count(*) AS count,
                sum(probability)::float AS said,
                sum((probability - CASE WHEN first = last THEN 1 ELSE 0 END) ^ 2)::float AS squares
         FROM fitting_outcomes WHERE clinic_id = :clinic GROUP BY 1, 2, 3, 4, 5, 6
