@@ -40,12 +40,14 @@ module Handrail
 
       # counted in one reading of the table: beside the sizes, what was said of them, by tenths
       OUTCOMES = <<~SQL
-        SELECT family, product_id, revision_id IS NOT NULL AS charted, first, last,
-               CASE WHEN probability IS NOT NULL THEN least(floor(probability * 10), 9)::int END AS step,
-               count(*) AS count,
-               sum(probability)::float AS said,
-               sum((probability - CASE WHEN first = last THEN 1 ELSE 0 END) ^ 2)::float AS squares
-        FROM fitting_outcomes WHERE clinic_id = :clinic GROUP BY 1, 2, 3, 4, 5, 6
+        SELECT family, product_id, charted, first, last, step, count(*) AS count, sum(said) AS said,
+               sum((said - hit) * (said - hit)) AS squares
+        FROM (SELECT family, product_id, revision_id IS NOT NULL AS charted, first, last, probability::float8 AS said,
+                     CASE WHEN first = last THEN 1.0::float8 ELSE 0.0 END AS hit,
+                     CASE WHEN probability IS NOT NULL
+                          THEN least(floor(probability::float8 * 10), 9)::int END AS step
+              FROM fitting_outcomes WHERE clinic_id = :clinic) found
+        GROUP BY 1, 2, 3, 4, 5, 6
       SQL
       private_constant :OUTCOMES
 
