@@ -88,9 +88,47 @@ module Handrail
                @status
              )
       end
+      all = searched
+      puts format(
+             "find, %d askings of ten kinds: median %.1f ms, p95 %.1f ms",
+             all.size,
+             median(all),
+             all[(all.size * 0.95).floor]
+           )
     end
 
     private
+
+    # what is typed for somebody by whoever looks for them, in turn
+    KINDS = [
+      :family_name.to_proc,
+      ->(one) { one.family_name[0, 3] },
+      ->(one) { one.family_name.sub(/[aeiou]/, "x") },
+      ->(one) { one.born_on.strftime("%-d.%-m.%Y") },
+      ->(one) { one.born_on.strftime("%d/%m/%Y") },
+      ->(one) { "#{one.given_name} #{one.family_name}" },
+      ->(one) { "#{one.family_name} #{one.born_on.year}" },
+      :record_number.to_proc,
+      ->(one) { one.phone.to_s.empty? ? one.given_name : one.phone },
+      ->(one) { one.family_name.upcase }
+    ].freeze
+    private_constant :KINDS
+
+    # milliseconds of sixty askings for sixty people, five times each, sorted
+    def searched
+      people = Store::Patient.where(clinic_id: @account.clinic_id).exclude(family_name: nil)
+      last = people.max(:id)
+      dice = Random.new(7)
+      found =
+        Array.new(60) do
+          people.where { id >= dice.rand(last) + 1 }.order(:id).first || people.first
+        end
+      paths =
+        found.each_with_index.map do |one, i|
+          "/find?q=#{URI.encode_www_form_component(KINDS[i % KINDS.size].call(one))}"
+        end
+      rounds(paths.to_h { |path| [path, -> { ask(path) }] }, 5).values.flatten.sort
+    end
 
     def pages
       most = ->(table) do
@@ -199,9 +237,9 @@ module Handrail
 
     # name => milliseconds, sorted. Every round asks for every page once, so that what else the machine does meets
     # all of them alike.
-    def rounds(asked)
+    def rounds(asked, times = @rounds)
       asked.each_value { |asking| 3.times { asking.call } }
-      all = Array.new(@rounds) { asked.transform_values { |asking| time(&asking) } }
+      all = Array.new(times) { asked.transform_values { |asking| time(&asking) } }
       asked.keys.to_h { |name| [name, all.map { |round| round[name] }.sort] }
     end
 
