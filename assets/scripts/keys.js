@@ -2,7 +2,7 @@
 
 import { sayAsked } from "./aloud.js";
 import { goOn, pedalDown, pedalUp } from "./pedal.js";
-import { store } from "./store.js";
+import { bench, store } from "./store.js";
 
 // no reading begins with a letter: in an empty reading field, and while all of it is marked, letters are keys
 const allMarked = (field) => field.selectionStart === 0 && field.selectionEnd === field.value.length;
@@ -102,11 +102,17 @@ const ACTIONS = {
   meant: () => press('[data-key="meant"]'),
 };
 
-// Does the step; where there is none, goes on. A key that is held goes no further, and with the focus in a reading's
-// field, empty since all is read, no step is done.
+// what a key that is not ours does by itself, it does
+const ITS_OWN = "its own";
+const moreBelow = () => document.documentElement.scrollHeight - innerHeight - scrollY > 4;
+
+// Does the step; where there is none, goes on, from a page to be read only once its end is in view. A key that is held
+// goes no further, and with the focus in a reading's field, empty since all is read, no step is done.
 function space({ target, repeat }) {
-  if (!target.matches("input") && press('[data-key="Space"]')) return;
+  if (!target.matches("input") && press('[data-key="Space"]')) return null;
+  if (!bench() && moreBelow()) return ITS_OWN;
   if (!repeat) goOn();
+  return null;
 }
 
 const nothingIn = (field) => field.matches("[data-reading]") && field.value === "";
@@ -140,8 +146,7 @@ function pressed(event) {
   const act = actions()[event.key];
   if (!act) return;
 
-  act(event);
-  event.preventDefault();
+  if (act(event) !== ITS_OWN) event.preventDefault();
 }
 
 function released(event) {

@@ -105,6 +105,20 @@ RSpec.describe "With the hands busy" do
       expect(page).to have_current_path(%r{/visits/#{job.id}/size})
     end
 
+    it "reads on with Space where a page goes on below, and leaves it only from its end" do
+      page.driver.resize(1280, 420)
+      visit "/visits/#{job.id}/record"
+      expect(page).to have_css(".bar a.is-primary")
+      keys(:space)
+      wait_until { page.evaluate_script("scrollY") > 0 }
+      expect(page).to have_current_path("/visits/#{job.id}/record")
+      page.execute_script("scrollTo(0, document.body.scrollHeight)")
+      keys(:space)
+      expect(page).to have_current_path("/patients/#{job.fitting.patient_id}")
+    ensure
+      page.driver.resize(1280, 800)
+    end
+
     it "hands nothing over" do
       finish_steps(job, fitter)
       look_at_all(job, fitter)

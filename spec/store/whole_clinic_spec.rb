@@ -277,6 +277,29 @@ RSpec.describe Handrail::Store::WholeClinic do
     expect(said).to eq "Quay sleeve\ntrue\n"
   end
 
+  it "brings what a newcomer was told of the first appointment, which belongs to no visit" do
+    clinic = make_clinic
+    fitter = make_account(clinic)
+    patient = make_patient(clinic, fitter)
+    asked = {
+      "patient" => patient.id,
+      "day" => Handrail::Quantity::Day.write(clinic.today + 1),
+      "time" => "10:00",
+      "what" => "knee"
+    }
+    Handrail::Store::Desk.new(clinic, fitter).run(Handrail::Store::Commands::BookFirst.new(asked))
+    out(clinic)
+    fresh
+    expect(bring.last).to be true
+    elsewhere do |db|
+      told, whose =
+        db[:messages].join(:patients, id: :patient_id).select_map(%i[body record_number]).first
+      expect([told, whose]).to match [/Please bring the prescription/, patient.record_number]
+      expect(db[:messages].select_map(%i[visit_id version])).to eq [[nil, nil]]
+      expect(db[:first_appointments].get(:changed_at)).not_to be_nil
+    end
+  end
+
   describe "a file of an older version" do
     kept = File.join(Handrail::ROOT, "spec", "others", "clinics")
 
