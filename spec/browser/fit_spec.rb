@@ -37,7 +37,7 @@ RSpec.describe "Fitting in a browser" do
     look(fitting, fitter, "slip", value: "14 mm")
     visit "/visits/#{fitting.id}/fit"
     expect(page).to have_css(".history", text: "still there")
-    choose "Add the suspension sleeve"
+    choose "Wash off lotion"
     done_look_again
     expect(page).to have_css(".history li", count: 2)
     find("summary", text: "Workshop and maker").click

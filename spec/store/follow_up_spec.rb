@@ -161,8 +161,8 @@ RSpec.describe "Follow-up that notices", :rolled_back do
       end
       expect([day[165], day[167], day[400]]).to eq [
            [],
-           ["Pads and sleeve"],
-           ["Pads and sleeve", "Straps"]
+           ["Pads"],
+           ["Pads", "Straps"]
          ]
       run(worn, fitter, :EndFitting, why: "healed, no device needed")
       expect(day[400]).to eq []

@@ -273,6 +273,35 @@ RSpec.describe "A group of clinics" do
       send_there
       expect(store.db[:coming_records].where(clinic_id: inland.id, ended_at: nil).count).to eq 1
     end
+
+    it "is asked after by the clinic that sent it, which could not be told when it was not taken, or taken" do
+      allow(store::SentRecords).to receive(:tell)
+      send_there
+      id = store.db[:sent_records].where(patient_id: patient.id).get(:id)
+      ask = -> do
+        sign_in(fitter)
+        send_form("/patients/#{patient.id}/sent/#{id}", from: "/patients/#{patient.id}")
+        get "/patients/#{patient.id}"
+        text
+      end
+      expect(ask.call).to include "Not taken there yet"
+      coming = store.db[:coming_records].where(clinic_id: inland.id)
+      sign_in(there)
+      send_form("/patients/coming/#{coming.get(:id)}/refuse", from: "/patients/coming")
+      sign_in(fitter)
+      get "/patients/#{patient.id}"
+      expect(text).to include "Not taken there yet"
+      expect(ask.call).to match(/It was not taken there, on .* It can be sent again/)
+      send_there
+      id = store.db[:sent_records].where(patient_id: patient.id, taken_at: nil).get(:id)
+      store::SentRecords.end_here(
+        inland,
+        coming.where(ended_at: nil).get(:id),
+        by: there.id,
+        record: "IN 9"
+      )
+      expect(ask.call).to include "There it is record IN 9, Inland Orthotics"
+    end
   end
 
   describe "what the office publishes" do

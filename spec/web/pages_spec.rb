@@ -140,7 +140,7 @@ RSpec.describe "Pages", :rolled_back do
     look(fitted, fitter, "slip", value: "16 mm")
     get "/visits/#{fitted.id}/fit"
     expect(text).to match(
-      /It slides down when walking.*Seat strap 1 higher.*Add the suspension sleeve.*Wash off lotion/
+      /It slides down when walking.*Seat strap 1 higher.*Wash off lotion/
     )
     send_form(
       "/visits/#{fitted.id}/changes",

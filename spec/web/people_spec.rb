@@ -40,7 +40,7 @@ RSpec.describe "People and their accounts", :rolled_back do
     expect(text).to include("That is done, Ada Quill")
     sign_in(store::Account.first(email: "ada@spec-#{clinic.id}.example"), password: password)
     get "/"
-    expect(text).to include("Ada Quill, fitter")
+    expect(text).to include("Ada Quill , fitter")
   end
 
   it "takes no sign into a name that turns the way it is read" do

@@ -177,7 +177,7 @@ RSpec.describe "The weeks", :rolled_back do
     book(visit, time: "10:00")
     expect(last_response.status).to eq 303
     get "/week/outbox"
-    expect(text).to match(/your visit was moved.*your visit is on/m)
+    expect(text).to match(/your visit was moved.*your appointment is on/m)
   end
 
   it "knows nothing of another clinic's visits" do

@@ -9,7 +9,8 @@ module Handrail
     #   SentRecords.coming(clinic)                  # => rows of what lies here, the newest first
     #
     # What comes is taken as any record from elsewhere is (Commands::BringBundle), or not taken; then the clinic that
-    # sent it is told: what it keeps of it (taken_at, taken_as) is when, and the number there or NOT_TAKEN.
+    # sent it is told: what it keeps of it (taken_at, taken_as) is when, and the number there or NOT_TAKEN. Where it
+    # could not be told then, it asks: SentRecords.ask_after.
     module SentRecords
       NOT_TAKEN = "not taken"
 
@@ -61,6 +62,7 @@ module Handrail
             ended_at: Store.now,
             ended_by: by,
             ended_as: record ? "taken" : "refused",
+            ended_record: record,
             bytes: nil
           )
           row
@@ -69,17 +71,45 @@ module Handrail
         # Tells the clinic that sent it. It can be told again. record - as for end_here
         def tell(row, clinic, record: nil)
           Clusters.within(Places.cluster_of(row[:from_clinic_id])) do
-            sent = Store.db[:sent_records].where(clinic_id: row[:from_clinic_id], key: row[:key])
-            sent.where(taken_at: nil).update(
-              taken_at: Store.now,
-              taken_as: record ? "#{record}, #{clinic.name}" : NOT_TAKEN
-            )
+            keep(row[:from_clinic_id], row[:key], record ? "#{record}, #{clinic.name}" : NOT_TAKEN)
           end
         rescue Sequel::DatabaseError, Sequel::PoolTimeout => e
           raise unless Standby.no_writer?(e) || Clusters.held?(e)
         end
 
+        # Asks there what became of one that lies there. Returns false where it was never delivered, so that there is
+        # nothing to ask.
+        def ask_after(patient, id)
+          own = { clinic_id: patient.clinic_id, patient_id: patient.id, id: id }
+          sent = Store.db[:sent_records].where(own).first or return false
+          return false unless sent[:delivered_at]
+          return true if sent[:taken_at]
+
+          ended =
+            Clusters.within(Places.cluster_of(sent[:to_clinic_id])) do
+              there = { clinic_id: sent[:to_clinic_id], key: sent[:key] }
+              Store.db[:coming_records].where(there).exclude(ended_at: nil).first
+            end
+          keep(patient.clinic_id, sent[:key], became(sent, ended)) if ended
+          true
+        rescue Sequel::DatabaseError, Sequel::PoolTimeout => e
+          raise unless Standby.no_writer?(e) || Clusters.held?(e)
+
+          true
+        end
+
         private
+
+        def became(sent, ended)
+          return NOT_TAKEN if ended[:ended_as] == "refused"
+
+          [ended[:ended_record], sent[:to_name]].compact.join(", ")
+        end
+
+        def keep(clinic_id, key, as)
+          sent = Store.db[:sent_records].where(clinic_id: clinic_id, key: key, taken_at: nil)
+          sent.update(taken_at: Store.now, taken_as: as)
+        end
 
         def lay_down(clinic, patient, sent, bytes)
           Store.db[:coming_records].insert_conflict(target: :key).insert(

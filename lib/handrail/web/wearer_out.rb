@@ -90,12 +90,14 @@ module Handrail
           faults = e.is_a?(Store::Faults) ? e.fields : { "to" => e.message }
           erb :"patients/page", locals: { patient: patient, page: page, faults: faults }
         end
-        # once more, where the other clinic could not be reached
+        # once more, where the other clinic could not be reached: it is delivered, or asked what became of it
         app.post("/:id/sent/:sent") do
           clinical!
           patient = patient!
           sent = Store::Inputs.whole(params["sent"], 1..Store::Inputs::LARGEST_ID) || halt(404)
-          Store::SentRecords.deliver(patient, sent, wearer_as_zip(patient))
+          unless Store::SentRecords.ask_after(patient, sent)
+            Store::SentRecords.deliver(patient, sent, wearer_as_zip(patient))
+          end
           go("/patients/#{patient.id}")
         end
       end

@@ -74,6 +74,30 @@ module BrokenFamilies
         end
       end
     end,
+    "a mistake with what was not ordered" => ->(raw, &tell) do
+      raw
+        .dig("teach", "mistakes")
+        .to_a
+        .each_with_index do |mistake, i|
+          next unless mistake["when"]
+
+          broken = copy(raw)
+          broken["teach"]["mistakes"][i].delete("when")
+          tell.call("teach.mistakes.#{mistake["key"]}", broken)
+        end
+    end,
+    "care of what was not ordered" => ->(raw, &tell) do
+      raw
+        .dig("wear", "care")
+        .to_a
+        .each_with_index do |care, i|
+          next unless care.is_a?(Hash) && care["when"]
+
+          broken = copy(raw)
+          broken["wear"]["care"][i].delete("when")
+          tell.call("wear.care.#{i}", broken)
+        end
+    end,
     "a strap on a sleeve" =>
       on_remedies(
         ->(one, problem) do

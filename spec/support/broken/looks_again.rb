@@ -39,6 +39,13 @@ module BrokenFamilies
             end
         more.any? && (one["shows_in"] << more.first["key"])
       end,
+    "a lock that nobody looks at after it was seated anew" =>
+      on_remedies(
+        ->(one, problem) do
+          HERE[one, problem] && one["opens"].include?("locks") &&
+            !problem["shows_in"].include?("locks")
+        end
+      ) { |one, _| one["opens"].delete("locks") },
     "a timer that asks nothing" => on_items("timers") { |one, _| one.delete("asks") },
     "a timer that asks for a look that is not there" =>
       on_items("timers") { |one, _| one["asks"] = "nothing" }

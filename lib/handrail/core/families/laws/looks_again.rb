@@ -3,12 +3,19 @@
 module Handrail
   module Families
     module Laws
-      # After a change it is looked at again where the problem showed, and at the end at everything.
+      # After a change it is looked at again where the problem showed, and at the end at everything; at a lock wherever
+      # the device was seated anew, or a strap that can lie over it was.
       class LooksAgain < Law
         law "looks_again", "A change that nobody looks at afterwards is a guess."
 
+        SEATED = /\b(open (it|the)|seat it|close again|lock both|pad or strap|a little firmer)\b/i
+        private_constant :SEATED
+
         def look
-          remedies.each { |problem, remedy| after(problem, remedy) }
+          remedies.each do |problem, remedy|
+            after(problem, remedy)
+            locked(problem, remedy)
+          end
           timers
         end
 
@@ -28,6 +35,23 @@ module Handrail
             )
           end
         end
+
+        # who stands next stands on it
+        def locked(problem, remedy)
+          return unless remedy.title.match?(SEATED) || %w[up down].include?(remedy.moves)
+          return if remedy.stop || remedy.last
+
+          locks
+            .select { |check| together?(check, remedy) && !remedy.opens.include?(check.key) }
+            .each do |check|
+              breach(
+                remedy_path(problem, remedy),
+                "it is seated anew, and “#{check.key}” is not looked at again"
+              )
+            end
+        end
+
+        def locks = @locks ||= family.all_checks.select { |check| check.title.match?(/\block/i) }
 
         # a timed look has a check that is asked when it rings
         def timers
