@@ -22,6 +22,21 @@ RSpec.describe "Calendars" do
     Icalendar::Calendar.parse(text).first.events
   end
 
+  it "begins in an hour that the zone's own clock leaves out, read in UTC" do
+    # 26 September 2027, 02:30 UTC: at 02:00 of that day the clocks go forward in Auckland
+    first = Time.utc(2027, 9, 26, 2, 30)
+    row = {
+      id: 1,
+      planned_for: first,
+      planned_to: first + 1800,
+      version: 0,
+      purpose: "recheck",
+      title: "knee"
+    }
+    event = visits(clinic, [row], now).first
+    expect(event.dtstart.to_time.getutc).to eq first
+  end
+
   it "brings every visit back at its time, with its UID, its turn and whether it takes place" do
     one =
       from.tuple(

@@ -25,8 +25,10 @@ module Handrail
         return if @utc
 
         moments = [today] if moments.empty?
-        # one set of rules serves all years in which it holds
-        calendar.add_timezone(@zone.ical_timezone(moments.min.getutc))
+        # one set of rules serves all years in which it holds. They are asked for from a noon on: the gem reads the
+        # moment as one of the zone's own clock, and an hour that the clocks leave out is none
+        first = moments.min.getutc.to_date - 1
+        calendar.add_timezone(@zone.ical_timezone(Time.utc(first.year, first.month, first.day, 12)))
       end
 
       # In the hour that comes twice, when the clocks go back, the clock alone does not tell: it is said in UTC.
