@@ -159,11 +159,7 @@ RSpec.describe "Follow-up that notices", :rolled_back do
           .fetch("part")
           .map { |row| row[:label] }
       end
-      expect([day[165], day[167], day[400]]).to eq [
-           [],
-           ["Pads"],
-           ["Pads", "Straps"]
-         ]
+      expect([day[165], day[167], day[400]]).to eq [[], ["Pads"], %w[Pads Straps]]
       run(worn, fitter, :EndFitting, why: "healed, no device needed")
       expect(day[400]).to eq []
     end

@@ -139,9 +139,7 @@ RSpec.describe "Pages", :rolled_back do
     fitted = fitted_visit(clinic, fitter)
     look(fitted, fitter, "slip", value: "16 mm")
     get "/visits/#{fitted.id}/fit"
-    expect(text).to match(
-      /It slides down when walking.*Seat strap 1 higher.*Wash off lotion/
-    )
+    expect(text).to match(/It slides down when walking.*Seat strap 1 higher.*Wash off lotion/)
     send_form(
       "/visits/#{fitted.id}/changes",
       from: "/visits/#{fitted.id}/fit",
