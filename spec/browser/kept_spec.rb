@@ -33,6 +33,19 @@ RSpec.describe "What is typed is kept" do
     JS
   end
 
+  # without a line a reading is not kept, and says so in its field; sent again with one, it is saved
+  def stays_red_until_sent
+    line.is(:down)
+    keys("36.5", :enter)
+    expect(page).to have_css("#unsaved", text: /can keep nothing more. It is NOT saved/, wait: 15)
+    expect(page).to have_css("#value[aria-invalid=true]")
+    expect(page.find("#value").value).to eq "36.5"
+    line.is(:good)
+    page.execute_script("document.getElementById('value').focus()")
+    keys(:enter)
+    wait_until { stored == %w[36.5] }
+  end
+
   it "does not take a page to sign in for an answer: what waits goes on waiting" do
     bench
     line.is(:down)
@@ -70,15 +83,7 @@ RSpec.describe "What is typed is kept" do
   it "leaves a reading in its field, red, where the browser can keep nothing" do
     bench
     page.execute_script("IDBObjectStore.prototype.put = () => { throw new Error('full'); }")
-    line.is(:down)
-    keys("36.5", :enter)
-    expect(page).to have_css("#unsaved", text: /can keep nothing more. It is NOT saved/)
-    expect(page).to have_css("#value[aria-invalid=true]")
-    expect(page.find("#value").value).to eq "36.5"
-    line.is(:good)
-    page.execute_script("document.getElementById('value').focus()")
-    keys(:enter)
-    wait_until { stored == %w[36.5] }
+    stays_red_until_sent
   end
 
   it "leaves a reading in its field, red, where the store of the browser does not answer" do
@@ -95,14 +100,7 @@ RSpec.describe "What is typed is kept" do
     JS
     wait_until { page.title == "held" }
     visit "/visits/#{fitting_visit.id}/measure"
-    line.is(:down)
-    keys("36.5", :enter)
-    expect(page).to have_css("#unsaved", text: /can keep nothing more. It is NOT saved/, wait: 15)
-    expect(page.find("#value[aria-invalid=true]").value).to eq "36.5"
-    line.is(:good)
-    page.execute_script("document.getElementById('value').focus()")
-    keys(:enter)
-    wait_until { stored == %w[36.5] }
+    stays_red_until_sent
   end
 
   it "keeps what was sent, not what stood in the field when the line was found lost" do
