@@ -34,7 +34,7 @@ RSpec.describe "What is typed is kept" do
   end
 
   # without a line a reading is not kept, and says so in its field; sent again with one, it is saved
-  def stays_red_until_sent
+  def expect_red_until_sent
     line.is(:down)
     keys("36.5", :enter)
     expect(page).to have_css("#unsaved", text: /can keep nothing more. It is NOT saved/, wait: 15)
@@ -83,7 +83,7 @@ RSpec.describe "What is typed is kept" do
   it "leaves a reading in its field, red, where the browser can keep nothing" do
     bench
     page.execute_script("IDBObjectStore.prototype.put = () => { throw new Error('full'); }")
-    stays_red_until_sent
+    expect_red_until_sent
   end
 
   it "leaves a reading in its field, red, where the store of the browser does not answer" do
@@ -100,7 +100,7 @@ RSpec.describe "What is typed is kept" do
     JS
     wait_until { page.title == "held" }
     visit "/visits/#{fitting_visit.id}/measure"
-    stays_red_until_sent
+    expect_red_until_sent
   end
 
   it "keeps what was sent, not what stood in the field when the line was found lost" do
