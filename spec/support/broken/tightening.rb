@@ -30,6 +30,10 @@ module BrokenFamilies
         one["opens"].to_a.intersect?(BrokenFamilies.looks(raw)) &&
           one["opens"] -= BrokenFamilies.looks(raw)
       end,
+    "a strap that is not felt" =>
+      on_items("apply", ->(one) { one["strap"] }) do |one, _|
+        one["opens"].to_a.include?("finger_test") && one["opens"] -= ["finger_test"]
+      end,
     "pulled again, and nothing looked at" =>
       on_items(
         "apply",

@@ -9,6 +9,13 @@ module BrokenFamilies
         raw["way_out"].reject! { |one| one["text"].match?(/sit|lie|hold|still/i) } &&
           raw["way_out"].any?
       end,
+    "taken off without sitting down or holding still" =>
+      on_family do |raw|
+        safe = /\b(sit|lie|let down|holds?|still)\b/i
+        raw["doff"].reject! do |one|
+          [one, *one["variants"]].any? { |part| part.values_at("title", "do").join(" ").match?(safe) }
+        end && raw["doff"].any?
+      end,
     "locks left out" =>
       on_family do |raw|
         raw["way_out"].any? { |one| one["text"].match?(/unlock/i) } &&

@@ -15,6 +15,8 @@ module Handrail
         PULLS =
           /\b(re-?snug|snug|tighten|pull the tabs|go round again|dials? to (middle|the mark)|tension dial|dynamic)\b/i
         LESS = /\A(ease|loosen|back off|let out|feed)|\b(looser|larger|softer)\b/i
+        # the check that goes from strap to strap with the fingers
+        TEST = "finger_test"
         # straps that lie over the nerve at the fibular neck, on the reference leg, in mm from the floor
         NECK = (240..420)
 
@@ -25,6 +27,7 @@ module Handrail
           end
           steps.each do |list, step|
             opens_looks("#{list}.#{step.key}", step) if presses?(list, step)
+            opens_the_test("#{list}.#{step.key}", step) if step.strap
           end
           nerve
         end
@@ -58,6 +61,14 @@ module Handrail
           lacking =
             looks.select { |check| together?(check, one) && !one.opens.to_a.include?(check.key) }
           lacking.each { |check| breach(path, "it adds force and does not open “#{check.key}”") }
+        end
+
+        # each strap that is closed is felt with the fingers, where this family feels its straps with them
+        def opens_the_test(path, step)
+          test = family.all_checks.find { |check| check.key == TEST }
+          return if test.nil? || !together?(test, step) || step.opens.to_a.include?(TEST)
+
+          breach(path, "it closes a strap and does not open “#{TEST}”")
         end
 
         def nerve

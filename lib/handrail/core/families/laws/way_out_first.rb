@@ -41,9 +41,20 @@ module Handrail
           if way.drop(1).none? { |text| text.match?(OPENS) }
             breach("way_out", "it never says what is opened or taken off")
           end
+          taken_off(config, way)
           locked(config, way)
           held_up(way) if family.kind == "harness"
           flat(config, way)
+        end
+
+        # what is taken off every day begins as the way out does
+        def taken_off(config, way)
+          first = family.doff(config).first
+          return if first.nil? || !way.first.match?(SAFE)
+
+          unless "#{first.title}. #{first.do}".match?(SAFE)
+            breach("doff.#{first.key}", "it is opened first: the way out begins with “#{way.first}”")
+          end
         end
 
         # a lock is opened sitting, before anything else is
