@@ -67,6 +67,7 @@ RSpec.describe Handrail::Fitting do
         ]
       expect(checklist(good, steps: [strap]).open_again.map { |i| i.check.key }).to eq %w[
            hinge_height
+           finger_test
            no_numbness
            foot_lifts
          ]

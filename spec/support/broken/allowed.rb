@@ -98,6 +98,10 @@ module BrokenFamilies
           tell.call("wear.care.#{i}", broken)
         end
     end,
+    "a change to what is there already" =>
+      on_remedies(
+        ->(one, _) { one["when"] && one["title"].match?(/gripping cups|smooth cups|wrap type/i) }
+      ) { |one, _| one.delete("when") },
     "a strap on a sleeve" =>
       on_remedies(
         ->(one, problem) do

@@ -8,6 +8,11 @@ module BrokenFamilies
         "checks",
         ->(one) { BrokenFamilies.ways[one] && one["ask"].to_s.match?(/off/i) }
       ) { |one, _| one.delete("ways") },
+    "so far from a place, and not which way" =>
+      on_items(
+        "checks",
+        ->(one) { one["ways"] && one["title"].match?(/(fingers?|hands?) (below|above)|correct/i) }
+      ) { |one, _| one.delete("ways") },
     "a reason taken away" =>
       on_items(
         "checks",

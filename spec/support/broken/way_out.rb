@@ -13,8 +13,20 @@ module BrokenFamilies
       on_family do |raw|
         safe = /\b(sit|lie|let down|holds?|still)\b/i
         raw["doff"].reject! do |one|
-          [one, *one["variants"]].any? { |part| part.values_at("title", "do").join(" ").match?(safe) }
+          [one, *one["variants"]].any? do |part|
+            part.values_at("title", "do").join(" ").match?(safe)
+          end
         end && raw["doff"].any?
+      end,
+    "a shoe left on" =>
+      on_family do |raw|
+        raw["checks"].to_s.match?(/laced shoe|into the shoe|shoe laced/i) &&
+          raw["way_out"].reject! { |one| one["text"].match?(/\bshoe\b/i) }
+      end,
+    "a shoe left on when it is taken off" =>
+      on_family do |raw|
+        raw["checks"].to_s.match?(/laced shoe|into the shoe|shoe laced/i) &&
+          raw["doff"].reject! { |one| one.values_at("title", "do").join(" ").match?(/\bshoe\b/i) }
       end,
     "locks left out" =>
       on_family do |raw|

@@ -23,9 +23,28 @@ module Handrail
           texts.each { |path, text| species(path, text) }
           (family.options + family.fields).each { |one| left_out(one) }
           strapless
+          family.options.each { |one| chosen_already(one) }
         end
 
         private
+
+        # what is there already is no remedy: a change to a choice is offered where another was chosen
+        def chosen_already(option)
+          return if option.choices.to_a.size < 2
+
+          option.choices.each do |choice|
+            named = /\b#{Regexp.escape(choice.label.downcase)}\b/
+            remedies.each do |problem, remedy|
+              next unless remedy.title.downcase.match?(named)
+              next if [remedy, problem].any? { |one| one.when.to_h.key?(option.key) }
+
+              breach(
+                remedy_path(problem, remedy),
+                "offered also where “#{option.label}” is “#{choice.label}” already"
+              )
+            end
+          end
+        end
 
         def postures(config)
           may = family.postures(config)

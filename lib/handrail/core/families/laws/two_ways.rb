@@ -10,6 +10,8 @@ module Handrail
         OFF = /\b(how far|difference|off)\b/i
         BOTH =
           /\b(midline|level with|neither|centred on|(just|about)( \d+ \w+)?( \(.*\))? (below|above))\b/i
+        # so far from a place, or so long: it can be more or less
+        SO_FAR = /\b(fingers?|hands?|cm|mm) (below|above)\b|\b(length|width|height) correct\b/i
         OPPOSITE =
           {
             "up" => "down",
@@ -36,7 +38,13 @@ module Handrail
           off =
             check.kind == "length" && check.ask.to_s.match?(OFF) &&
               !check.ask.match?(/how far (down|below|it shifts)/i)
-          return unless between || off || (check.kind == "yes_no" && check.title.match?(BOTH))
+          unless between || off ||
+                   (
+                     check.kind == "yes_no" &&
+                       [BOTH, SO_FAR].any? { |words| check.title.match?(words) }
+                   )
+            return
+          end
 
           breach("checks.#{check.key}", "it can fail in two ways, and does not ask which")
         end

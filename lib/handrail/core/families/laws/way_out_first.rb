@@ -12,6 +12,7 @@ module Handrail
         SAFE = /\b(sit|lie|let down|hold|holds|still)\b/i
         OPENS = /\b(open|off|out|peel|push it down|loosen|turn it down|rolled)\b/i
         FELT = /\b(warm|numb\w*|breath\w*|tingl\w+|colour|toes cold|feeling as)\b/i
+        IN_A_SHOE = /\b(laced shoe|into the shoe|shoe laced)\b/i
         # what has to be looked at where the device lies on that part; figure => what
         NEEDS = {
           "leg" => "toes",
@@ -42,6 +43,7 @@ module Handrail
             breach("way_out", "it never says what is opened or taken off")
           end
           taken_off(config, way)
+          shod(config, way)
           locked(config, way)
           held_up(way) if family.kind == "harness"
           flat(config, way)
@@ -53,7 +55,23 @@ module Handrail
           return if first.nil? || !way.first.match?(SAFE)
 
           unless "#{first.title}. #{first.do}".match?(SAFE)
-            breach("doff.#{first.key}", "it is opened first: the way out begins with “#{way.first}”")
+            breach(
+              "doff.#{first.key}",
+              "it is opened first: the way out begins with “#{way.first}”"
+            )
+          end
+        end
+
+        # what is worn in a shoe comes off after it
+        def shod(config, way)
+          return if family.checks(config).none? { |check| check.title.match?(IN_A_SHOE) }
+
+          off = family.doff(config).map { |step| "#{step.title}. #{step.do}" }
+          { "way_out" => way, "doff" => off }.each do |path, said|
+            shoe = said.index { |text| text.match?(/\bshoe\b/i) }
+            opened = said.index { |text| text.match?(/\bopen\b/i) }
+            breach(path, "it is worn in a shoe, and the shoe is left on") unless shoe
+            breach(path, "opened before the shoe is off") if shoe && opened && opened < shoe
           end
         end
 
