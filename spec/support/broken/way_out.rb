@@ -18,6 +18,12 @@ module BrokenFamilies
           end
         end && raw["doff"].any?
       end,
+    "what is undone first left out" =>
+      on_family do |raw|
+        undone = /\b(dials?|unlock|suspension sleeve|stimulator|load straps?)\b/i
+        raw["doff"].any? { |one| one.values_at("title", "do").join.match?(undone) } &&
+          raw["way_out"].reject! { |one| one["text"].match?(undone) }
+      end,
     "a shoe left on" =>
       on_family do |raw|
         raw["checks"].to_s.match?(/laced shoe|into the shoe|shoe laced/i) &&

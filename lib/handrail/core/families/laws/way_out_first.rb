@@ -12,6 +12,7 @@ module Handrail
         SAFE = /\b(sit|lie|let down|hold|holds|still)\b/i
         OPENS = /\b(open|off|out|peel|push it down|loosen|turn it down|rolled)\b/i
         FELT = /\b(warm|numb\w*|breath\w*|tingl\w+|colour|toes cold|feeling as)\b/i
+        UNDONE = /\b(?:dials?|unlock|suspension sleeve|stimulator|load straps?)\b/
         IN_A_SHOE = /\b(laced shoe|into the shoe|shoe laced)\b/i
         # what has to be looked at where the device lies on that part; figure => what
         NEEDS = {
@@ -44,6 +45,7 @@ module Handrail
           end
           taken_off(config, way)
           shod(config, way)
+          undone_first(config, way)
           locked(config, way)
           held_up(way) if family.kind == "harness"
           flat(config, way)
@@ -59,6 +61,17 @@ module Handrail
               "doff.#{first.key}",
               "it is opened first: the way out begins with “#{way.first}”"
             )
+          end
+        end
+
+        # what is undone before the device opens is in both: a lock, a dial, a switch, what is wound over it
+        def undone_first(config, way)
+          off = family.doff(config).map { |step| "#{step.title}. #{step.do}" }
+          done = ->(texts) do
+            texts.join(" ").downcase.scan(UNDONE).map { |word| word.delete_suffix("s") }
+          end
+          (done[off] - done[way]).uniq.each do |word|
+            breach("way_out", "it leaves out “#{word}”, which is undone when it is taken off")
           end
         end
 
