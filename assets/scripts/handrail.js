@@ -60,11 +60,12 @@ function ready(settled) {
 // What is asked now lies wholly in view, and the next key is meant for it. A check has the focus as a whole: a
 // pedal that goes on must never answer it.
 function showAsked() {
-  const asked = ["#bench .question", "#bench #now form", "#bench .checks .is-current"]
+  const asked = ["#bench .question", "#bench #now form", "#bench .checks .is-current", "#bench .ask-one.is-asked"]
     .map((one) => document.querySelector(one))
     .find((one) => one && one.getClientRects().length);
   if (!asked || document.querySelector(".strike[open]")) return;
-  const inner = asked.matches(".is-current") ? asked.querySelector("[data-reading]") || asked : null;
+  const whole = asked.matches(".is-current, .is-asked");
+  const inner = whole ? asked.querySelector("[data-reading]") || asked : null;
   if (inner && (document.activeElement === document.body || !document.activeElement)) {
     inner.focus({ preventScroll: true });
   }

@@ -106,22 +106,30 @@ const ACTIONS = {
 const ITS_OWN = "its own";
 const moreBelow = () => document.documentElement.scrollHeight - innerHeight - scrollY > 4;
 
-// Does the step; where there is none, goes on, from a page to be read only once its end is in view. A key that is held
-// goes no further, and with the focus in a reading's field, empty since all is read, no step is done.
-function space({ target, repeat }) {
+// Does the step; where there is none, goes on, from a page to be read only once its end is in view. With the focus in
+// a reading's field, empty since all is read, no step is done.
+function space({ target }) {
   if (!target.matches("input") && press('[data-key="Space"]')) return null;
   if (!bench() && moreBelow()) return ITS_OWN;
-  if (!repeat) goOn();
+  goOn();
   return null;
 }
 
 const nothingIn = (field) => field.matches("[data-reading]") && field.value === "";
 
+// a digit is an answer of the question that waits, never of what is typed
+const digit = (number) => ({ target }) =>
+  target.matches("input, textarea, select") || !press(`.ask-one.is-asked [data-key="${number}"]`) ? ITS_OWN : null;
+
 const FIXED = {
+  ...Object.fromEntries([1, 2, 3, 4, 5, 6, 7, 8, 9].map((number) => [String(number), digit(number)])),
   "?": () => document.getElementById("keys").showModal(),
   "/": () => document.getElementById("find").focus(),
   " ": space,
 };
+
+// what a held key may do again and again: it only moves
+const MANY = new Set([ACTIONS.down, ACTIONS.up]);
 
 // which key does what is the account's own choice
 const actions = () => {
@@ -145,6 +153,11 @@ function pressed(event) {
   if (event.key === " " && event.target.matches("button, a, summary, input") && !nothingIn(event.target)) return;
   const act = actions()[event.key];
   if (!act) return;
+  // a key that is held, or that something lies on, is pressed once: it would answer what nobody looked at
+  if (event.repeat && !MANY.has(act)) {
+    if (act !== space || bench() || !moreBelow()) event.preventDefault();
+    return;
+  }
 
   if (act(event) !== ITS_OWN) event.preventDefault();
 }

@@ -108,7 +108,10 @@ module Handrail
       browser.goto("#{@address}/login")
       browser.at_css("#login").focus.type(fitter.email)
       browser.at_css("#password").focus.type(HeronQuay::PASSWORD, :enter)
-      300.times { browser.at_css(".brand") ? break : sleep(0.02) }
+      ready = -> do
+        browser.at_css("[data-row]") && browser.evaluate("document.readyState") == "complete"
+      end
+      300.times { ready.call ? break : sleep(0.02) }
     end
   end
 end

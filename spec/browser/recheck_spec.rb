@@ -30,7 +30,8 @@ RSpec.describe "A recheck on its one page" do
         .asks_open
         .map(&:first)
         .each do |ask|
-          within("form.ask-one:has([value='#{ask.key}'])") { first(".chip-button").click }
+          asked_now!(focus: "form.ask-one.is-asked:has([value='#{ask.key}'])")
+          keys("1")
           expect(page).to have_css("form.ask-one:has([value='#{ask.key}']) .is-on")
         end
       click_button "Close the recheck"
@@ -43,8 +44,10 @@ RSpec.describe "A recheck on its one page" do
   end
 
   # every check with the keys that it names, each wholly in view and with the focus
-  def answer_checks
+  def answer_checks(up_to: nil)
     while (item = record(later).checklist(record(later).sides.first).next)
+      break if up_to&.call(item)
+
       asked = "#check-#{item.key.tr(":", "-")}"
       expect(page).to have_css("#{asked}.is-current")
       asked_now!(focus: item.check.measured? ? "#check-value" : asked)
@@ -64,6 +67,47 @@ RSpec.describe "A recheck on its one page" do
     3.times { keys(:space) }
     visit "/visits/#{later.id}/recheck"
     expect(record(later).rows(:check_results).size).to eq seen
+  end
+
+  it "is answered once by a key that is held, or that something lies on" do
+    take(later, fitter, "36.5")
+    sign_in(fitter)
+    visit "/visits/#{later.id}/recheck"
+    answer_checks(up_to: ->(item) { !item.check.measured? })
+    seen = record(later).rows(:check_results).size
+    expect(page).to have_css(".checks .is-current [data-key=y]")
+    held("y")
+    expect(page).to have_css(".checks .is-current")
+    sleep 0.5
+    expect(record(later).rows(:check_results).size).to eq seen + 1
+  end
+
+  it "takes a digit for an answer only where a question waits, and never from a field" do
+    sign_in(fitter)
+    visit "/visits/#{later.id}/recheck"
+    asked_now!(focus: "#value")
+    keys("1")
+    expect(find("#value").value).to eq "1"
+    expect(page).to have_no_css(".ask-one.is-asked")
+    find("#value").set("")
+    find("h1").click
+    keys("1")
+    sleep 0.3
+    expect(record(later).rows(:recheck_answers)).to be_empty
+  end
+
+  # a key that goes down and stays down: 20 times a second, for a second
+  def held(key)
+    page.execute_script(<<~JS, key)
+      const [key] = arguments;
+      for (let i = 0; i < 20; i += 1) {
+        setTimeout(() => {
+          const at = document.activeElement || document.body;
+          at.dispatchEvent(new KeyboardEvent("keydown", { key, repeat: i > 0, bubbles: true, cancelable: true }));
+        }, i * 50);
+      }
+    JS
+    sleep 1.1
   end
 
   it "keeps what was typed at a check apart from what stands in the strip" do

@@ -2,7 +2,12 @@
 
 # What is asked now must lie wholly in view, clear of the bar, and the next key must be meant for it.
 module AskedNow
-  ASKED = ["#bench .question", "#bench #now form", "#bench .checks .is-current"].freeze
+  ASKED = [
+    "#bench .question",
+    "#bench #now form",
+    "#bench .checks .is-current",
+    "#bench .ask-one.is-asked"
+  ].freeze
 
   # Fails unless what is asked is wholly visible and, where said, this has the focus.
   def asked_now!(focus: nil)

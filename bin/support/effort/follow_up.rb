@@ -9,7 +9,7 @@ module Handrail
       def teach
         primary
         hands.wait_for("#teach")
-        hands.write { hands.tap("[data-all-unaided]") }
+        hands.write { hands.press("[data-all-unaided]") }
         primary
         hands.wait_for("#hand")
       end
@@ -42,7 +42,7 @@ module Handrail
         hands.wait_for("#found [data-asked='#{number}']")
         hands.key(:Enter)
         hands.wait_for(".doors a.button[href^='/visits/#{later.id}/']")
-        hands.tap(".doors a.button[href^='/visits/#{later.id}/']")
+        hands.go_on
         hands.wait_for("#bench")
         hands.go_on unless hands.there?("#ask")
       end
@@ -60,14 +60,15 @@ module Handrail
           hands.asked("#take")
           read(hands.js("return document.querySelector('#take [name=at]').value"))
         end
+        checks_of(side)
         visit
           .asks_open
           .select { |_, own| own.nil? || own == side }
           .map(&:first)
           .each do |ask|
-            hands.write { hands.tap("form.ask-one:has([value='#{ask.key}']) .chip-button") }
+            hands.asked("form.ask-one.is-asked:has([value='#{ask.key}'])")
+            hands.write { hands.key("1") }
           end
-        checks_of(side)
       end
     end
   end

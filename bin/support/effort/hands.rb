@@ -131,6 +131,33 @@ module Handrail
         settle { (label || node).click }
       end
 
+      # One of a group of chips: by a few Tabs and the arrows, else by a tap.
+      def chip(name, value)
+        values =
+          js("return [...document.querySelectorAll(\"[name='#{name}']\")].map((one) => one.value)")
+        away =
+          focused?("[name='#{name}']") ? 0 : tabs_to("[name='#{name}'][value='#{values.first}']")
+        if !away || away > TABS || values.index(value) > TABS
+          return tap("[name='#{name}'][value='#{value}']")
+        end
+
+        away.times { key(:Tab) }
+        values.index(value).zero? ? key(" ") : values.index(value).times { key(:Right) }
+        unless js("return document.querySelector(\"[name='#{name}']:checked\")?.value") == value
+          raise "#{value} was not chosen"
+        end
+      end
+
+      # A box, a button or a link: by a few Tabs and a key where the hands are at the keys, else by a tap.
+      def press(selector)
+        node = find(selector)
+        away = @at_keys && tabs_to(selector)
+        return tap(selector) if !away || away > TABS || node.attribute("type") == "radio"
+
+        away.times { key(:Tab) }
+        key(node.tag_name == "a" ? :Enter : " ")
+      end
+
       # Goes on by what the bar offers: Space where it only leads on, Enter where the focus is in a field of its form,
       # else a tap.
       def go_on(selector = ".bar .is-primary")

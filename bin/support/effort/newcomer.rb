@@ -15,7 +15,7 @@ module Handrail
           dog ? { "given_name" => name } : { "given_name" => "Ada", "family_name" => name }
         ).each { |field, words| hands.write { hands.type("##{field}", words) } }
         hands.write { hands.type("#owner_name", "Leo Quill") } if dog
-        hands.write { hands.type("#born_on", "14.3.1961") }
+        hands.write { hands.type("#born_on", "14.3.19#{rand(30..70)}") }
         unless hands.js("return document.querySelector('#record_number').value")[/./]
           number = "E#{Process.pid % 1000}#{@plan.name[0, 2]}#{rand(100)}"
           hands.write { hands.type("#record_number", number) }
@@ -76,7 +76,7 @@ module Handrail
 
       # one of a group: Tab to it and an arrow, or a tap
       def chip(name, value)
-        hands.write { hands.tap("[name='#{name}'][value='#{value}']") }
+        hands.write { hands.chip(name, value) }
       end
 
       def primary

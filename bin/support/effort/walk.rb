@@ -46,7 +46,7 @@ module Handrail
       def row = Store::Visit.where(clinic_id: @clinic.id).order(:id).last
 
       def cautions
-        hands.write { hands.tap("[name=identity]") }
+        hands.write { hands.press("[name=identity]") }
         # stop signs are read to the wearer, one after another; what is as it was is one question
         (visit.family.stop_signs.size / 3.0).ceil.times { hands.decide }
         pressures if visit.family.index && !visit.pressures_before

@@ -98,6 +98,14 @@ module Handrail
             end
       end
 
+      # The Visit that this patient comes for, where only one is open; nil where that has to be chosen.
+      def onward
+        return if !clinical? || @patient.rest || @patient.joined_into_id || more?
+
+        open = fittings.flat_map(&:held).reject(&:closed?)
+        open.first if open.one?
+      end
+
       # What of a fitting stands and should not wait, in words.
       def concerns(fitting)
         return [] unless clinical?

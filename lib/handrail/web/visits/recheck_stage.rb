@@ -96,6 +96,15 @@ module Handrail
               end
           end
 
+          # Which question waits for an answer by one key: the first one open here, once readings and checks are
+          # done, as its key; nil where something else is asked.
+          def ask_now
+            return if current || doubt || !takes?(:answer_recheck) || (answerable? && next_check)
+
+            field, = visit.asks_open.find { |_, own| [nil, side].include?(own) }
+            field.key if field&.type == "choice"
+          end
+
           # What the wearer said of pain. key - of its field; before, now - "–" where they were not asked.
           Said = Value.new(:key, :words, :before, :now)
 
