@@ -25,7 +25,7 @@ module Handrail
         use Headers
         use Assets
         use Worker
-        use Rack::Brotli, quality: 4
+        use Rack::Brotli, deflater: { quality: 1 }
         use Rack::Deflater
         use ErrorPages
         use Scrub

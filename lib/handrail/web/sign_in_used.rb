@@ -22,24 +22,19 @@ module Handrail
         end
       end
 
+      # The Account that is signed in, with its clinic; nil where nobody is.
+      def account_here
+        @account_here ||= logged_in? ? Store::Account.with_clinic(session_value) : nil
+      end
+
       private
 
       def there? = active_sessions_ds.where(session_id: session_digest.to_s).any?
 
       def used_lately?
         digest = session_digest or return false
-        Store
-          .prepared(:sign_in_used, account: session_value, digest: digest) do
-            Store.db[:account_active_session_keys].where(
-              account_id: :$account,
-              session_id: :$digest
-            ).where(
-              Sequel.lit(
-                "last_use > CAST(CURRENT_TIMESTAMP AS timestamp) - interval '#{NOTED} seconds'"
-              )
-            )
-          end
-          .any?
+        @account_here, used = Store::Account.signed_in(session_value, digest, seconds: NOTED)
+        used
       end
     end
   end

@@ -12,7 +12,7 @@ module Handrail
         return @app.call(env) if open?(env["PATH_INFO"])
 
         rodauth = env["rodauth"]
-        account = rodauth&.logged_in? ? Store::Account.with_clinic(rodauth.session_value) : nil
+        account = rodauth&.account_here
         return refuse(env) unless account&.open? && who_sends?(env, account)
 
         env["rack.session"]["clinic_id"] ||= account.clinic_id
