@@ -62,6 +62,21 @@ RSpec.describe "A first appointment", :rolled_back do
     expect(text).to include "first appointment: knee, sent by Dr Ansel"
   end
 
+  it "lies beside a visit of the same minute, of somebody else" do
+    book
+    begun = make_visit(clinic, fitter)
+    store::Visit.where(id: begun.id).update(
+      planned_for: open[:planned_for],
+      planned_to: open[:planned_to],
+      planned_with: fitter.id
+    )
+    ["/week?on=#{clinic.today + 1}", "/week/day?on=#{clinic.today + 1}"].each do |path|
+      get path
+      expect(last_response.status).to eq 200
+      expect(text).to include patient.name, record(begun).patient.name
+    end
+  end
+
   it "meets no visit of the same fitter or room, and no visit meets it" do
     book(with: fitter.id)
     other = make_patient(clinic, fitter)

@@ -40,8 +40,11 @@ module Handrail
         @today = today
         @clocks = {}
         @booked = planning.booked(day..(week? ? day + 6 : day))
-        @busy = @booked.map { |one| local(one.from).to_date }.uniq
-        @booked = @booked.select { |one| one.who.nil? || one.who == who.id } if who
+        by_day = @booked.group_by { |one| local(one.from).to_date }
+        @busy = by_day.keys
+        by_day.each_value { |all| all.select! { |one| one.who.nil? || one.who == who.id } } if who
+        @by_day = by_day
+        @booked = by_day.values.flatten(1)
       end
 
       def week? = kind == :week
@@ -154,9 +157,10 @@ module Handrail
         together(booked).each do |group|
           placed = group.zip(columns_of(group))
           width = placed.map(&:last).max + 1
-          kept = week? && width > MOST ? placed.select { |_, column| column < MOST - 1 } : placed
-          blocks += kept.map { |one, column| block(one, column % MOST, [width, MOST].min) }
-          left << more(group - kept.map(&:first)) if kept.size < placed.size
+          most = week? && width > MOST ? MOST - 1 : width
+          kept, over = placed.partition { |_, column| column < most }
+          blocks.concat(kept.map { |one, column| block(one, column % MOST, [width, MOST].min) })
+          left << more(over.map(&:first)) if over.any?
         end
         [blocks, left]
       end
@@ -179,14 +183,12 @@ module Handrail
 
       # visits that meet one another, in groups
       def together(booked)
+        last = nil
         booked
-          .sort_by { |one| [one.from, one.id] }
+          .sort_by { |one| [one.from, one.id.to_s] }
           .each_with_object([]) do |one, groups|
-            if groups.any? && groups.last.map(&:to).max > one.from
-              groups.last << one
-            else
-              groups << [one]
-            end
+            last && last > one.from ? groups.last << one : groups << [one]
+            last = [last, one.to].compact.max
           end
       end
 
@@ -203,7 +205,7 @@ module Handrail
         ]
       end
 
-      def on(day) = @booked.select { |one| local(one.from).to_date == day }
+      def on(day) = @by_day.fetch(day, [])
 
       def span
         @span ||=
