@@ -165,10 +165,13 @@ module Handrail
         [blocks, left]
       end
 
+      # the column of each; in a week MOST of all that lies further
       def columns_of(group)
         ends = []
         group.map do |one|
           column = ends.index { |time| time <= one.from } || ends.size
+          next MOST if week? && column >= MOST
+
           ends[column] = one.to
           column
         end
