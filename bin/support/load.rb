@@ -93,7 +93,10 @@ module Handrail
           Person.new(self, account, i, Random.new(@seed + i))
         end
       people.each(&:sign_in)
-      boards = Boards.new(people, @boards, @address, @places[:open].first, @accounts.first)
+      # the visit of the boards is nobody else's: what is told of it was written for them
+      own = @places[:open].first
+      @places[:open] -= [own] if @boards.positive?
+      boards = Boards.new(people, @boards, @address, own, @accounts.first)
       @until = now + @seconds
       people.map { |person| Thread.new { person.work } }.each(&:join)
       boards.close
@@ -163,7 +166,8 @@ module Handrail
 
     # process id => MiB that it holds
     def memory
-      pid = File.read(File.join(ROOT, "var", "server", "pid")).to_i
+      served = ENV.fetch("HANDRAIL_SERVED", File.join(ROOT, "var", "server"))
+      pid = File.read(File.join(served, "pid")).to_i
       [pid, *children(pid)].filter_map { |one| (held = resident(one)) && [one, held] }.to_h
     rescue Errno::ENOENT
       {}
@@ -230,6 +234,8 @@ module Handrail
         unless answer.is_a?(Net::HTTPRedirection)
           abort "#{@account.email} can not sign in: #{answer.code}"
         end
+        # as a browser goes on: the session then knows what it need not ask again
+        get("/")
       end
 
       def work
@@ -346,8 +352,11 @@ module Handrail
         @visit = visit
         @account = account
         @heard = []
+        began = now
         @lock = Mutex.new
-        @sockets = (0...count).map { |i| listening(people[i / LISTENING], address) }
+        @here = 0
+        @sockets = (0...count).map { |i| listening(people[i % people.size], address) }
+        sleep(0.05) until @lock.synchronize { @here } >= count || now - began > 60
         @writing = Thread.new { write } if count.positive?
       end
 
@@ -394,7 +403,8 @@ module Handrail
         )
         Thread.new do
           while (line = socket.gets)
-            next unless line.start_with?("data:") && line.include?("\"visit\":#{@visit}")
+            @lock.synchronize { @here += 1 } if line.start_with?(": here")
+            next unless line.start_with?("data:") && line.match?(/"visit":#{@visit}\b/)
 
             @lock.synchronize { @heard.last&.push(now - @from) }
           end

@@ -33,7 +33,7 @@ install_packages() {
     command -v chromium-headless-shell >/dev/null 2>&1 ||
       { command -v chromium >/dev/null 2>&1 && [ "$(id -u)" != 0 ] && ! command -v sudo >/dev/null 2>&1; } ||
       missing="$missing chromium-headless-shell"
-    for needed in caddy npm; do command -v $needed >/dev/null 2>&1 || missing="$missing $needed"; done
+    for needed in caddy npm pgbackrest; do command -v $needed >/dev/null 2>&1 || missing="$missing $needed"; done
     command -v pdftoppm >/dev/null 2>&1 || missing="$missing poppler-utils"
   fi
   [ -e /etc/ssl/certs/ca-certificates.crt ] || missing="$missing ca-certificates"
@@ -205,8 +205,11 @@ start_cluster() {
   wanted=$(cat "$var/database.port" 2>/dev/null || echo 54390)
   pgport=$(free_port "$wanted") || stop "no port from $wanted on is free for the database"
   [ "$pgport" = "$wanted" ] || say "Port $wanted is in use, so the database listens on $pgport."
+  # the archive (bin/archive) comes by a socket, everybody else by the port
+  sockets=""
+  [ ! -s "$var/archive" ] || sockets="$cluster/socket"
   as_postgres "$pgbin/pg_ctl" -D "$data" -w -t 60 -l "$cluster/log" \
-    -o "-p $pgport -c listen_addresses=127.0.0.1 -c unix_socket_directories=''" \
+    -o "-p $pgport -c listen_addresses=127.0.0.1 -c unix_socket_directories='$sockets'" \
     start 8>&- 9>&- >"$var/pg_ctl.log" 2>&1 ||
     { tail -n 6 "$cluster/log" >&2; stop "the database did not start. Its log is $cluster/log"; }
   echo "$pgport" >"$var/database.port"
@@ -218,6 +221,8 @@ start_database() {
   pgbin=$(postgres_bin)
   [ -n "$pgbin" ] || stop "the PostgreSQL server is not installed"
   place_cluster
+  [ ! -s "$var/restoring" ] || [ "${restoring:-}" = yes ] ||
+    stop "bin/restore was broken off before its end. Run it again, or bin/restore --back for the database as it was."
   (
     flock -w 120 9 || stop "another start is still busy with the database"
     make_cluster && start_cluster

@@ -31,7 +31,10 @@ module Handrail
 
         # how long (seconds) the first page waits for the database to listen
         FIRST = 3
-        private_constant :FIRST
+        # how soon (milliseconds) a page comes back that lost the line: each after a time of its own, so that not
+        # all of a clinic ask at once when the server is there again
+        BACK = (2000..8000)
+        private_constant :FIRST, :BACK
 
         # Keeps a socket, and says hello on it once the database listens: what is written after the
         # hello is told.
@@ -44,7 +47,7 @@ module Handrail
             @heard.wait(@lock, FIRST) unless @hearing
             @waiting << waiting
           end
-          say(waiting, "retry: 5000\n: here\n\n")
+          say(waiting, "retry: #{rand(BACK)}\n: here\n\n")
         end
 
         def room_for?(account) =
