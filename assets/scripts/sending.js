@@ -99,6 +99,9 @@ function letGo(form, { key, fields }) {
   if (reading) reading.value = "";
 }
 
+// whether it is said that the page stayed where it was: no more, once it is sent and the page goes on
+let stayed = false;
+
 // the entry waits; false where it could not be kept, and then it stays in its field, red
 async function wait(form, entry, kept) {
   if (!(await kept)) {
@@ -112,8 +115,12 @@ async function wait(form, entry, kept) {
   delete form.dataset.keeping;
   letGo(form, entry);
   say(null);
+  stayed = false;
   if (moveOn(form, entry)) goOnTyping(typedOn);
-  else if (form.querySelector("[data-reading]")) say(`Still at ${entry.label}: what comes next was not fetched yet.`);
+  else if (form.querySelector("[data-reading]")) {
+    stayed = true;
+    say(`Still at ${entry.label}: what comes next was not fetched yet.`);
+  }
   return true;
 }
 
@@ -269,6 +276,8 @@ async function refresh(visit) {
   const typing = document.activeElement?.matches("main input, main textarea") && document.activeElement.value;
   if (typing || entries().some((entry) => entry.visit === visit && isOpen(entry))) return;
 
+  if (stayed) say(null);
+  stayed = false;
   if (!bench() || fromStore()) location.reload();
   else await window.htmx.ajax("GET", location.pathname + location.search, { target: "#bench", swap: "outerHTML" });
 }

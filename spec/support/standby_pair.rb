@@ -12,6 +12,8 @@ require "tmpdir"
 #   pair.hold                           # the standby takes in nothing more
 #   pair.go_on
 #   pair.kill_writer                    # kill -9
+#   pair.door_url                       # leads to whoever writes, as HAProxy does in a group
+#   pair.promote                        # the standby writes from now on, and the door leads there
 #   pair.stop
 class StandbyPair
   NAMES = %w[writer reader].freeze
@@ -64,12 +66,42 @@ class StandbyPair
   def go_on = sql("reader", "SELECT pg_wal_replay_resume()")
   def kill_writer = NAMES.first(1).each { |name| kill(name) }
 
+  def door_url
+    @door ||= TCPServer.new("127.0.0.1", 0)
+    @leads ||= @ports["writer"]
+    @doorkeeper ||= Thread.new { loop { let_in(@door.accept) } }
+    "postgres://handrail@127.0.0.1:#{@door.addr[1]}/handrail"
+  end
+
+  def promote
+    run("pg_ctl", "-D", path("reader"), "-w", "promote")
+    @leads = @ports["reader"]
+  end
+
   def stop
+    @doorkeeper&.kill
+    @door&.close
     NAMES.each { |name| kill(name) }
     FileUtils.rm_rf(@folder)
   end
 
   private
+
+  # what comes in goes through, both ways, until one side ends
+  def let_in(from)
+    to = TCPSocket.new("127.0.0.1", @leads)
+    [[from, to], [to, from]].each do |one, other|
+      Thread.new do
+        IO.copy_stream(one, other)
+      rescue IOError, SystemCallError
+        nil
+      ensure
+        [one, other].each(&:close)
+      end
+    end
+  rescue SystemCallError
+    from.close
+  end
 
   def url(name) = "postgres://handrail@127.0.0.1:#{@ports[name]}/handrail"
   def path(name) = File.join(@folder, name)
