@@ -81,4 +81,22 @@ RSpec.describe Handrail::Memory do
       expect(readings(visit)).to eq %w[36.5]
     end
   end
+
+  it "keeps of each thing its newest state alone, where it is told whose state a key is" do
+    kept = described_class.new(3) { |thing, _state| thing }
+    asked = []
+    ask = ->(*keys) do
+      kept.remember_many(keys) { |missing| missing.to_h { |key| [key, asked.push(key).size] } }
+    end
+    ask.call(["a", 1], ["b", 1])
+    ask.call(["a", 2])
+    expect(kept.size).to eq 2
+    ask.call(["a", 2], ["b", 1])
+    expect(asked).to eq [["a", 1], ["b", 1], ["a", 2]]
+    # somebody who read it before that comes late: it is read again, and no harm is done
+    expect(ask.call(["a", 1])).to eq({ ["a", 1] => 4 })
+    ask.call(["c", 1], ["d", 1], ["e", 1])
+    expect(kept.size).to eq 3
+    expect(ask.call(["b", 1])).to eq({ ["b", 1] => 8 })
+  end
 end

@@ -15,9 +15,14 @@ module Handrail
     # one request to the next is made so.
     def self.freeze(object) = Ractor.make_shareable(object)
 
-    # most - how many values are kept; the oldest go first.
-    def initialize(most)
+    # most - how many values are kept; the oldest go first. The block, where there is one, says of a key whose state it
+    # tells: of each thing only the newest state is kept, and an older one goes at once.
+    #
+    #   Memory.new(500) { |fitting, _version| fitting }
+    def initialize(most, &whose)
       @most = most
+      @whose = whose
+      @newest = {}
       @kept = {}
       @lock = Mutex.new
     end
@@ -30,10 +35,7 @@ module Handrail
       return found if missing.empty?
 
       read = Memory.freeze(yield(missing))
-      @lock.synchronize do
-        @kept.merge!(read)
-        @kept.shift while @kept.size > @most
-      end
+      @lock.synchronize { keep(read) }
       found.merge(read)
     end
 
@@ -46,5 +48,28 @@ module Handrail
     private_constant :MISSING
 
     def size = @kept.size
+
+    private
+
+    def keep(read)
+      read.each_key { |key| replace(key) } if @whose
+      @kept.merge!(read)
+      forget(@kept.first.first) while @kept.size > @most
+    end
+
+    def replace(key)
+      whose = @whose.call(*key)
+      older = @newest[whose]
+      @kept.delete(older) unless older == key
+      @newest[whose] = key
+    end
+
+    def forget(key)
+      @kept.delete(key)
+      return unless @whose
+
+      whose = @whose.call(*key)
+      @newest.delete(whose) if @newest[whose] == key
+    end
   end
 end

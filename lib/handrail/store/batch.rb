@@ -13,9 +13,9 @@ module Handrail
       # not read again.
       STAMPED =
         Store.db[:visits].select_all(:visits).select_append(Sequel.lit("xmin::text AS stamp"))
-      WRITTEN = Memory.new(1000)
-      PINNED = Memory.new(1000)
-      ORDERED = Memory.new(1000)
+      WRITTEN = Memory.new(1000) { |clinic, fitting| [clinic, fitting] }
+      PINNED = Memory.new(1000) { |clinic, fitting| [clinic, fitting] }
+      ORDERED = Memory.new(1000) { |clinic, fitting| [clinic, fitting] }
       private_constant :STAMPED, :WRITTEN, :PINNED, :ORDERED
 
       # fitting_ids - an Array, or a Hash { of_visit: id } for the one of a visit; wearers - their Patients by id, all
