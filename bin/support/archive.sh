@@ -113,11 +113,13 @@ archive_list() {
     end'
 }
 
-# keep_keys: what opens the database and the sessions lies with what it opens, as in a backup
+# keep_keys: what opens the database and the sessions lies with what it opens, as in a backup; written by whom the
+# folder belongs to: root follows no link there
 keep_keys() {
   folder=$(cat "$var/archive")
   for key in database.password server/session.secret; do
-    [ ! -s "$var/$key" ] || (umask 077; cat "$var/$key" >"$folder/$(basename "$key")")
+    [ ! -s "$var/$key" ] ||
+      as_postgres sh -c 'umask 077; cat >"$1"' - "$folder/$(basename "$key")" <"$var/$key"
   done
 }
 

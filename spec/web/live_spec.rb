@@ -26,6 +26,17 @@ RSpec.describe "What is told to open pages" do
       expect(stranger.readpartial(4096)).to include("event: written\ndata: {}\n\n")
     end
 
+    it "tells each page a time of its own at which to come back when the line is lost" do
+      soon =
+        Array.new(12) do
+          ours, theirs = pair
+          crowd.add(ours, clinic: 3, account: 1)
+          theirs.readpartial(4096)[/\Aretry: (\d+)\n/, 1].to_i
+        end
+      expect(soon).to all(be_between(2000, 8000))
+      expect(soon.uniq.size).to be > 6
+    end
+
     it "lets go of who is gone, who takes nothing more, and whose account was closed" do
       ours, theirs = pair
       crowd.add(ours, clinic: 3, account: 1)

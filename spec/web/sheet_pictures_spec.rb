@@ -96,6 +96,7 @@ RSpec.describe "A wearer's sheet in pictures", :rolled_back do
     states = ->(step) { step.picture.scan(/strap is-(\w+)/).flatten.tally }
     expect(page.taking_off.map { |step| states[step].keys }).to eq [
          [],
+         [],
          %w[waiting],
          %w[waiting],
          []
