@@ -9,6 +9,16 @@ sql() { "$(postgres_bin)/psql" -Atqc "$1" "$DATABASE_URL"; }
 
 # ---- the archive: the database's log beside the backups, by pgBackRest
 
+own_database() {
+  [ -z "${DATABASE_URL:-}" ] ||
+    stop "The archive is of the database that Handrail itself runs; that of DATABASE_URL has its own."
+}
+# alone: until this process ends, and what it began; the database itself, which goes on, does not hold it
+alone() {
+  mkdir -p "$var"
+  exec 8>>"$var/archive.lock"
+  flock -n 8 || stop "Another bin/archive or bin/restore is at work here. Nothing was changed."
+}
 # archived: is the archive on?
 archived() { [ -s "$var/archive" ]; }
 
@@ -58,7 +68,8 @@ archive_conf() {
   folder=$(cat "$var/archive")
   # the longest name of a socket that the system takes
   [ "${#cluster}" -le 80 ] || stop "The folder $cluster lies too deep for a socket. Move Handrail to a shorter path."
-  as_postgres mkdir -p "$cluster/archive/lock" "$cluster/archive/log" "$cluster/archive/spool" "$cluster/socket" || return 1
+  as_postgres mkdir -p "$cluster/archive/lock" "$cluster/archive/log" "$cluster/archive/spool" "$cluster/socket" ||
+    return 1
   as_postgres chmod 700 "$cluster/socket"
   as_postgres sh -c 'umask 077; cat >"$1"' - "$cluster/archive/pgbackrest.conf" <<INI
 [global]
@@ -78,7 +89,9 @@ pg1-user=handrail
 pg1-database=postgres
 INI
 }
-archive_settings_off() { as_postgres sed -i '/^# archive begins$/,/^# archive ends$/d' "$cluster/data/postgresql.conf"; }
+archive_settings_off() {
+  as_postgres sed -i '/^# archive begins$/,/^# archive ends$/d' "$cluster/data/postgresql.conf"
+}
 
 # archive_off: as if it had never been on; what was kept stays
 archive_off() {
@@ -151,7 +164,7 @@ restore_to() {
   say "A new whole backup is due: bin/archive now full"
 }
 
-# restore_from FOLDER [TIME]: on a machine that has no database yet, from what another one kept; to its end, or to a time
+# restore_from FOLDER [TIME]: on a machine that has no database yet, from what another one kept; to its end, or a time
 restore_from() {
   [ $# -eq 1 ] || at=$(moment "$2") || exit 1
   from=$(cd "$1" 2>/dev/null && pwd) || stop "There is no folder $1."
@@ -164,7 +177,8 @@ restore_from() {
   pgbin=$(postgres_bin)
   data="$cluster/data"
   put_back
-  [ ! -e "$data" ] || stop "There is a database here already, in $data. bin/restore --to TIME takes it back; nothing was changed."
+  [ ! -e "$data" ] ||
+    stop "There is a database here already, in $data. bin/restore --to TIME takes it back; nothing was changed."
   as_postgres test -w "$from" || stop "The user postgres can not write in $from."
   echo new >"$var/restoring"
   printf '%s\n' "$from" >"$var/archive"
@@ -175,7 +189,9 @@ restore_from() {
     stop "It could not be brought back from $from."
   }
   rm -f "$var/restoring"
-  [ ! -s "$from/session.secret" ] || { choose_account && place_server && serve_with session.secret <"$from/session.secret"; }
+  [ ! -s "$from/session.secret" ] || {
+    choose_account && place_server && serve_with session.secret <"$from/session.secret"
+  }
   say "The database was brought back from $from. Start it with bin/start."
 }
 

@@ -121,6 +121,10 @@ RSpec.describe "The archive of one machine" do
         :pgroup => true
       )
     300.times { File.exist?(File.join(@root, "copying")) ? break : sleep(0.1) }
+    # a second one would take the first for one that was broken off
+    [%w[restore --back], ["restore", "--to", at], %w[archive now]].each do |words|
+      expect(call(*words)).to match [/Another bin.* is at work here/, false]
+    end
     Process.kill(:KILL, -pid)
     Process.wait(pid)
     expect(call("archive", "now")).to match [/was broken off before its end/, false]
