@@ -51,8 +51,7 @@ RSpec.describe Handrail::Language do
     config = family.config({ "side" => "left", "compartment" => "medial" }, {})
     text = "Hinge level with {height_landmark}. {height_landmark.says}"
     expect(described_class.of("de").fill(family, text, config)).to eq(
-      "Das Gelenk in Höhe: der Gelenkspalt. Das Gelenk liegt auf dem Kniegelenk, das Sie durch Beugen und " \
-        "Strecken finden."
+      "Das Gelenk in Höhe: der Gelenkspalt. Durch Beugen und Strecken des Knies gefunden."
     )
     start = described_class.of("de").fill(family, family.wear["start"], config)
     expect(start).to eq "Beginnen Sie mit 2 bis 3 Stunden am Tag, beim Stehen und Gehen."

@@ -139,4 +139,27 @@ RSpec.describe Handrail::Families do
       distress: true
     )
   end
+
+  it "never moves a stimulator's electrode off the place where it works" do
+    said =
+      fam("stimulator_cuff").problem("foot_drops").remedies.find { |one| one.key == "nerve_clear" }
+    expect(said.title).to include("looser").and include("off the bone")
+    expect(said.why).not_to include("never on it")
+  end
+
+  it "pulls a sleeve up before it asks for another" do
+    rolls = fam("knee_sleeve").problem("rolls")
+    first =
+      %w[pull_on wrap].map { |cut| rolls.remedies.find { |one| one.applies?("cut" => cut) }.key }
+    expect(first).to eq %w[pull_again lay_again]
+  end
+
+  it "asks who has no stoma nothing about one" do
+    belt = fam("abdominal_support_belt")
+    config = { "pouch" => "none", "goes_back" => "yes", "stoma_side" => "left" }
+    said = belt.way_out(config) + belt.calls(config) + belt.tasks_for(config).map(&:text)
+    said += belt.problems_for(config).map(&:title) + belt.doff(config).map(&:do)
+    expect(said.grep(/stoma|pouch|opening/i)).to eq []
+    expect(belt.way_out({ **config, "pouch" => "one_piece" }).last).to include "stoma"
+  end
 end

@@ -210,6 +210,13 @@ RSpec.describe Handrail::Sizing do
       expect(notes(make("support_belt", **inputs))).not_to include(:cuts_edge)
     end
 
+    it "places no opening on a belt for somebody without a stoma" do
+      none = make("support_belt", **inputs, pouch: "none", weld: nil, edge_to_stoma: nil)
+      expect(none.lines.map(&:key)).not_to include(:opening_left, :opening_middle)
+      expect(notes(none)).not_to include(:outside_up, :no_midline)
+      expect(value(make("support_belt", **inputs), :opening_left)).to eq "70 mm"
+    end
+
     it "asks for both girths again where lying is the larger" do
       sheet = make("support_belt", **inputs, lying: length("106 cm"))
       expect([sheet.state, notes(sheet)]).to match [:stop, include(:lying_larger)]

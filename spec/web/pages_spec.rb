@@ -178,7 +178,7 @@ RSpec.describe "Pages", :rolled_back do
     get "/visits/#{fitted.id}/sheet"
     expect(text).to include(
       "Start with 1 hour a day",
-      "Take it off and call us if",
+      "Get out of it as above and call us if",
       "Size M",
       "S-1"
     )

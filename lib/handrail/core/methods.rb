@@ -21,7 +21,8 @@ module Handrail
       },
       "support_belt" => {
         2 => "Sizing::Sheets::SupportBelt",
-        3 => "Sizing::Sheets::SupportBeltV3"
+        3 => "Sizing::Sheets::SupportBeltV3",
+        4 => "Sizing::Sheets::SupportBeltV4"
       },
       "panel_arms" => {
         1 => "Sizing::Sheets::PanelArms",

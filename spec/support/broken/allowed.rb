@@ -107,6 +107,48 @@ module BrokenFamilies
         ->(one, problem) do
           one["force"] != "less" && !one["distress"] && problem["key"] == "wrinkles"
         end
-      ) { |one, raw| !raw.key?("straps") && one["why"] = "Take up the strap." }
+      ) { |one, raw| !raw.key?("straps") && one["why"] = "Take up the strap." },
+    "left to the reader whether it was ordered" =>
+      on_items("apply", ->(one) { one["do"].is_a?(String) }) do |one, _|
+        one["do"] = "#{one["do"]} Firmer where that was ordered."
+      end,
+    "a way out past what may not be there" =>
+      on_family { |raw| raw["way_out"] << { "text" => "Open the pouch if there is one." } },
+    "a problem of what is not looked at" => ->(raw, &tell) do
+      each(
+        raw,
+        "problems",
+        ->(one) { one["when"] && one["felt"].to_a.empty? }
+      ) do |one, broken, name|
+        keys = one["shows_in"].to_a
+        shown = raw["checks"].grep(Hash).select { |check| keys.include?(check["key"]) }
+        next unless shown.size == keys.size && shown.all? { |check| check["when"] }
+
+        one.delete("when")
+        tell.call(name, broken)
+      end
+    end,
+    "another size of what is made to measure" =>
+      on_remedies(
+        ->(one, _) { one["force"] == "same" && !one["distress"] && !one["last"] }
+      ) { |one, raw| raw.dig("size", "by") == "sheet" && one["title"] = "A size larger" },
+    "a stoma that nobody has" => ->(raw, &tell) do
+      next unless raw["presumes"].to_s.include?("stoma")
+
+      each(raw, "doff", ->(one) { one["variants"].to_s.include?("pouch") }) do |one, broken, name|
+        one["do"] = "Round the pouch and at the groin."
+        tell.call(name, broken)
+      end
+      broken = copy(raw)
+      broken["wear"]["stop_and_call"]
+        .find { |one| one.is_a?(Hash) && one["call"] == "stoma" }
+        .delete("when")
+      tell.call("wear.stop_and_call", broken)
+    end,
+    "somebody who lies told to take it off" =>
+      on_family do |raw|
+        raw["order"].to_s.include?("postures") &&
+          (raw["wear"]["rules"] << "If it hurts, take it off.")
+      end
   }.freeze
 end

@@ -95,6 +95,10 @@ module BrokenFamilies
       on_family do |raw|
         over = raw["apply"].grep(Hash).filter_map { |one| one["title"][/\b(sleeve|shoe|liner)\b/i] }
         raw["doff"].reject! { |one| over.any? { |thing| one["title"].match?(/\b#{thing}\b/i) } }
+      end,
+    "two changes in one remedy" =>
+      on_remedies(->(one, _) { one.values_at("stop", "distress", "last").none? }) do |one, _|
+        one["title"] = "#{one["title"]}, or the other way"
       end
   }.freeze
 end

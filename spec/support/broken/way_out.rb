@@ -77,6 +77,22 @@ module BrokenFamilies
                   raw["figure"] != "trunk"
               )
           end
-      end
+      end,
+    "put on by somebody who was not told to sit" => ->(raw, &tell) do
+      next unless %w[leg leg_side foot].include?(raw["figure"])
+
+      broken = copy(raw)
+      seated = /\b(sit|sitting|seated|lying|lie (?=down|flat|still|on))\b/i
+      steps = (broken["prepare"] + broken["apply"]).grep(Hash)
+      changed =
+        steps
+          .flat_map { |one| [one, *one["variants"]] }
+          .flat_map do |one|
+            %w[title do at_home].filter_map do |key|
+              one[key].is_a?(String) && one[key].gsub!(seated, "ready")
+            end
+          end
+      tell.call("apply", broken) if changed.any?
+    end
   }.freeze
 end

@@ -19,12 +19,14 @@ module Handrail
         def all
           [
             Allowed,
+            CheapestFirst,
             LooksAgain,
             NoWayBack,
             OneAction,
             OrderedIsHeld,
             Quantities,
             ReadAgain,
+            SaidOnce,
             Schools,
             TheSheet,
             Tightening,

@@ -19,10 +19,13 @@ module Handrail
           configs.each do |config|
             postures(config) if family.postures(config)
             presumed(config)
+            hedged(config)
+            not_there(config)
           end
           texts.each { |path, text| species(path, text) }
           (family.options + family.fields).each { |one| left_out(one) }
           strapless
+          sizeless
           family.options.each { |one| chosen_already(one) }
         end
 
@@ -55,6 +58,9 @@ module Handrail
           said.each do |path, text|
             if text.match?(UPRIGHT) && !text.match?(NOT_UPRIGHT)
               breach(path, "asked of somebody who may only lie")
+            end
+            if text.match?(/\btake it off\b/i)
+              breach(path, "who may only lie is told to take off what they lie on")
             end
           end
           unrolled(config)
@@ -90,6 +96,48 @@ module Handrail
           said_of(config).each do |path, text|
             word = barred.flat_map { |one| one["words"] }.find { |one| text.downcase.include?(one) }
             breach(path, "“#{word}” said where the order says otherwise") if word
+          end
+        end
+
+        # an order is known: what is left to the reader ("where it was ordered") is read as it suits
+        HEDGED =
+          /\b(where (that|it|one|there) (was ordered|is one)|if (it was |that was )?(ordered|supplied|there is one))\b/i
+        private_constant :HEDGED
+
+        def hedged(config)
+          said_of(config).each do |path, text|
+            word = text[HEDGED] or next
+            breach(path, "“#{word}”: the order says whether, so say it, or leave it out")
+          end
+        end
+
+        # a problem that nobody feels, and that shows only in checks that this order does not have
+        def not_there(config)
+          asked = family.checks(config).map(&:key)
+          family
+            .problems_for(config)
+            .each do |problem|
+              shown = problem.shows_in.to_a
+              next if shown.empty? || problem.felt.to_a.any? || shown.intersect?(asked)
+
+              breach(
+                "problems.#{problem.key}",
+                "it shows only in what is not looked at with this order"
+              )
+            end
+        end
+
+        # what is made by a sheet has no next size on a shelf
+        def sizeless
+          return unless family.size_rule.by == "sheet"
+
+          remedies.each do |problem, remedy|
+            if remedy.last ||
+                 !remedy.title.match?(/\b(larger|smaller) size\b|\bsize (larger|smaller)\b/i)
+              next
+            end
+
+            breach(remedy_path(problem, remedy), "there is no such size: it is made to measure")
           end
         end
 
@@ -170,6 +218,7 @@ module Handrail
 
           shown = steps.map { |list, step| ["#{list}.#{step.key}", step] }
           shown += family.all_checks.map { |check| ["checks.#{check.key}", check] }
+          shown += family.problems.map { |problem| ["problems.#{problem.key}", problem] }
           shown.each do |path, item|
             next unless item.title.downcase.include?(name)
 

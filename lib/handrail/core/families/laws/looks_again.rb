@@ -8,7 +8,8 @@ module Handrail
       class LooksAgain < Law
         law "looks_again", "A change that nobody looks at afterwards is a guess."
 
-        SEATED = /\b(open (it|the)|seat it|close again|lock both|pad or strap|a little firmer)\b/i
+        SEATED =
+          /\b(open (it|the)|seat it|close again|lock both|move what pressed|a little firmer)\b/i
         private_constant :SEATED
 
         def look

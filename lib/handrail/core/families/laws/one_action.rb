@@ -52,6 +52,7 @@ module Handrail
             looked_first("#{list}.#{step.key}", step)
           end
           configs.each { |config| in_order(config) }
+          remedies.each { |problem, remedy| one_change(problem, remedy) }
         end
 
         private
@@ -61,6 +62,13 @@ module Handrail
           return if found.uniq.size <= 1
 
           breach("#{list}.#{step.key}", "it asks for #{found.uniq.join(", ")} in one step")
+        end
+
+        # this or that: which of the two helped is known to nobody afterwards
+        def one_change(problem, remedy)
+          return if remedy.last || remedy.stop || !remedy.title.match?(/\bor\b/i)
+
+          breach(remedy_path(problem, remedy), "two changes in one remedy: each is one of its own")
         end
 
         # who is lifted, or stands on a lock, is looked at before: afterwards it is a fall

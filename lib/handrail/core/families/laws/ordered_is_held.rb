@@ -33,9 +33,12 @@ module Handrail
           )
         end
 
-        # it decides what is asked, computed or made
+        # it decides what is done, computed or made; the words of a step alone decide nothing
         def decides?(field)
-          made = Family.conditions_of(family.to_h.except("checks", "problems", "timers"))
+          whole = family.to_h.except("checks", "problems", "timers")
+          steps = whole.slice("prepare", "apply", "doff")
+          worded = steps.transform_values { |list| list.map { |step| step.except("variants") } }
+          made = Family.conditions_of({ **whole, **worded })
           made.include?(field.key) || field.same_as ||
             making.any? { |one| one.inputs.values.any? { |from| named?(from["field"], field) } }
         end

@@ -44,6 +44,7 @@ module Handrail
             breach("way_out", "it never says what is opened or taken off")
           end
           taken_off(config, way)
+          put_on(config)
           shod(config, way)
           undone_first(config, way)
           locked(config, way)
@@ -62,6 +63,25 @@ module Handrail
               "it is opened first: the way out begins with “#{way.first}”"
             )
           end
+        end
+
+        SEATED = /\b(sit|sitting|seated|lying|lie (down|flat|still|on))\b/i
+        # the figures of a limb that stands on nothing while something is pulled over it
+        LIMBS = %w[leg leg_side foot].freeze
+        private_constant :SEATED, :LIMBS
+
+        # what is taken off sitting is put on sitting: on one leg one falls either way
+        def put_on(config)
+          return unless LIMBS.include?(family.figure)
+          first = family.doff(config).first or return
+          return unless "#{first.title}. #{first.do}".match?(SEATED)
+
+          home = family.prepare(config) + family.apply(config)
+          placed = home.index { |step| step.landmark || step.strap } or return
+          said = home.first(placed + 1).map { |step| "#{step.title}. #{step.at_home || step.do}" }
+          return if said.any? { |text| text.match?(SEATED) }
+
+          breach("apply.#{home[placed].key}", "it goes on, and nobody was told to sit or lie down")
         end
 
         # what is undone before the device opens is in both: a lock, a dial, a switch, what is wound over it
