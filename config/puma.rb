@@ -20,6 +20,14 @@ preload_app! false
 worker_boot_timeout 900
 # more than the database has connections: those that wait for a slow client hold no connection
 threads 2, 16
+# A thread that computes hands over after 12.5 ms instead of 100 (Ruby: each step of priority below 0 halves its
+# turn), so that a short page does not wait for a long one.
+short_turns = proc { Thread.current.priority = -3 }
+if respond_to?(:before_thread_start)
+  before_thread_start(&short_turns)
+else
+  on_thread_start(&short_turns)
+end
 # a body larger than the largest file that is taken is refused before it is read
 http_content_length_limit 9_000_000
 pidfile File.join(served, "pid")

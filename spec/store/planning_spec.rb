@@ -155,6 +155,31 @@ RSpec.describe "Planning visits", :rolled_back do
     expect(twice.map(&:minute)).to eq [540, 660]
   end
 
+  it "lays out what is booked by the clinic's clock, on the days on which it changes as on others" do
+    clinic.update(time_zone: "Europe/London")
+    days = [Date.new(2027, 3, 27), Date.new(2027, 3, 28), Date.new(2027, 3, 29)]
+    days.each do |day|
+      book(
+        make_visit(clinic, fitter),
+        "09:05",
+        day: day,
+        minutes: "40",
+        with: fitter.id,
+        sure: "yes"
+      )
+    end
+    late = make_visit(clinic, fitter)
+    book(late, "23:30", day: days.last, minutes: "60", sure: "yes")
+    slots = planning.slots(days.first..days.last)
+    expect(slots.map { |one| [one.day, one.from, one.to] }).to eq [
+         *days.map { |day| [day, 545, 585] },
+         [days.last, 1410, 1440]
+       ]
+    expect(planning.known(days.first..days.last, [late.id]).transform_values(&:name)).to eq(
+      late.id => planning.booked(days.last..days.last).last.name
+    )
+  end
+
   describe "a visit that does not take place" do
     let(:late) do
       handed_over_visit(clinic, fitter).fitting.then do |fitting|

@@ -1,6 +1,9 @@
 # frozen_string_literal: true
 
 require "web_helper"
+require "puma"
+require "puma/configuration"
+require "tmpdir"
 require_relative "../support/served_processes"
 
 # The server as bin/start runs it: several processes, replaced one after the other while people work.
@@ -57,5 +60,21 @@ RSpec.describe "Several processes" do
     expect(asking.map(&:value).flat_map(&:keys).uniq).to eq ["200"]
     # as long as a page takes on a busy machine, not as long as a process takes to begin
     expect(longest).to be < 3
+  end
+end
+
+# How the server is set up.
+RSpec.describe "A server process" do
+  it "hands over soon from a page that computes long to one that is short" do
+    priority =
+      Dir.mktmpdir do |folder|
+        # its files belong to whoever serves
+        stub_const("ENV", ENV.to_h.merge("HANDRAIL_SERVED" => folder))
+        file = File.join(Handrail::ROOT, "config/puma.rb")
+        puma = Puma::Configuration.new({ config_files: [file] }).tap(&:clamp)
+        starting = puma.options.all_of(:before_thread_start).flatten
+        Thread.new { starting.each { |one| one[:block].call } && Thread.current.priority }.value
+      end
+    expect(priority).to eq(-3)
   end
 end

@@ -16,8 +16,8 @@ module Handrail
           # how many visits lie side by side where most do
           def columns = blocks.map(&:columns).max || 1
         end
-      # A visit in a lane. booked - a Store::Planning::Booked; row, rows - on the tape, from 0; column,
-      # columns - where several lie side by side; clock - "09:40"; who - a name, or nil
+      # A visit in a lane. booked - a Store::Planning::Booked (its Slot while it is laid out); row, rows - on the
+      # tape, from 0; column, columns - where several lie side by side; clock - "09:40"; who - a name, or nil
       Block = Value.new(:booked, :row, :rows, :column, :columns, :clock, :who)
 
       # the most that lie side by side; of more, a week shows one fewer and says how many the others
@@ -38,13 +38,11 @@ module Handrail
         @day = day
         @who = who
         @today = today
-        @clocks = {}
-        @booked = planning.booked(day..(week? ? day + 6 : day))
-        by_day = @booked.group_by { |one| local(one.from).to_date }
-        @busy = by_day.keys
-        by_day.each_value { |all| all.select! { |one| one.who.nil? || one.who == who.id } } if who
-        @by_day = by_day
-        @booked = by_day.values.flatten(1)
+        slots = planning.slots(span_of_days)
+        @busy = slots.map(&:day).uniq
+        slots = slots.select { |one| one.who.nil? || one.who == who.id } if who
+        @slots = slots
+        @by_day = slots.group_by(&:day)
       end
 
       def week? = kind == :week
@@ -66,7 +64,7 @@ module Handrail
         "/week#{"/day" if view == :day}?#{Rack::Utils.build_query(query)}"
       end
 
-      def lanes = @lanes ||= week? ? day_lanes : fitter_lanes
+      def lanes = @lanes ||= filled(week? ? day_lanes : fitter_lanes)
 
       # The first minute of the tape, and the first after it: whole hours.
       def from = span.first
@@ -78,7 +76,7 @@ module Handrail
         (from...to)
           .step(60)
           .map { |minute| [(minute - from) / STEP, format("%02d:00", minute / 60)] }
-      def any? = @booked.any?
+      def any? = @slots.any?
 
       # CSS classes of a block: where it lies, and what it is.
       def classes(block)
@@ -97,6 +95,19 @@ module Handrail
       end
 
       private
+
+      def span_of_days = day..(week? ? day + 6 : day)
+
+      # the lanes with what is known of each visit that they show; of a full week that is a part
+      def filled(lanes)
+        ids = lanes.flat_map { |lane| lane.blocks.map { |block| block.booked.id } }
+        known = @planning.known(span_of_days, ids)
+        lanes.map do |lane|
+          # what was moved away meanwhile is not there any more
+          blocks = lane.blocks.select { |block| known.key?(block.booked.id) }
+          lane.with(blocks: blocks.map { |block| block.with(booked: known[block.booked.id]) })
+        end
+      end
 
       # a week is shown without the days at its end on which nobody works and nothing is booked
       def shown_days
@@ -126,8 +137,8 @@ module Handrail
         own + [lane(day, nil, "nobody yet", nobody, @planning.open_on(day))]
       end
 
-      def lane(day, who, heading, booked, open)
-        shown, more = laid_out(booked)
+      def lane(day, who, heading, slots, open)
+        shown, more = laid_out(slots)
         Lane[
           day: day,
           who: who,
@@ -151,10 +162,10 @@ module Handrail
 
       # [blocks, more]: side by side where they meet, each in the first column that is free, as wide as
       # its neighbours let it
-      def laid_out(booked)
+      def laid_out(slots)
         blocks = []
         left = []
-        together(booked).each do |group|
+        together(slots).each do |group|
           placed = group.zip(columns_of(group))
           width = placed.map(&:last).max + 1
           most = week? && width > MOST ? MOST - 1 : width
@@ -178,58 +189,47 @@ module Handrail
       end
 
       # [row, rows, how many] of what is not shown
-      def more(booked)
-        row = booked.map { |one| (minute_of(one.from) - from) / STEP }.min
-        last = booked.map { |one| (end_of(one) - from) / STEP }.max
-        [row, [last - row, 1].max, booked.size]
+      def more(slots)
+        row = row_of(slots.map(&:from).min)
+        [row, [row_of(slots.map { |one| end_of(one) }.max) - row, 1].max, slots.size]
       end
 
-      # visits that meet one another, in groups
-      def together(booked)
+      # slots that meet one another, in groups
+      def together(slots)
         last = nil
-        booked
-          .sort_by { |one| [one.from, one.id.to_s] }
-          .each_with_object([]) do |one, groups|
-            last && last > one.from ? groups.last << one : groups << [one]
-            last = [last, one.to].compact.max
-          end
+        slots.each_with_object([]) do |one, groups|
+          last && last > one.from ? groups.last << one : groups << [one]
+          last = [last, one.to].compact.max
+        end
       end
 
       def block(one, column, columns)
-        row = (minute_of(one.from) - from) / STEP
         Block[
           booked: one,
-          row: row,
-          rows: [(end_of(one) - minute_of(one.from)) / STEP, 1].max,
+          row: row_of(one.from),
+          rows: [row_of(end_of(one)) - row_of(one.from), 1].max,
           column: column,
           columns: columns,
-          clock: local(one.from).strftime("%H:%M"),
+          clock: format("%02d:%02d", one.from / 60, one.from % 60),
           who: week? && who.nil? ? people.find { |person| person.id == one.who }&.name : nil
         ]
       end
 
       def on(day) = @by_day.fetch(day, [])
+      def row_of(minute) = (minute - from) / STEP
 
+      # the first and the last minute of the tape, in whole hours
       def span
         @span ||=
           begin
             open = days.filter_map { |one| @planning.open_on(one) }
-            first = [*open.map(&:first), *@booked.map { |one| minute_of(one.from) }].min || (9 * 60)
-            last = [*open.map(&:last), *@booked.map { |one| end_of(one) }].max || (17 * 60)
+            first = [*open.map(&:first), *@slots.map(&:from)].min || (9 * 60)
+            last = [*open.map(&:last), *@slots.map { |one| end_of(one) }].max || (17 * 60)
             [first / 60 * 60, [(last + 59) / 60 * 60, (first / 60 * 60) + 60].max]
           end
       end
 
-      # the minute at which it ends on the tape of its day: what goes on after midnight ends there
-      def end_of(one)
-        return 24 * 60 unless local(one.to).to_date == local(one.from).to_date
-
-        [minute_of(one.to), minute_of(one.from) + STEP].max
-      end
-
-      # each moment is asked for several times
-      def local(time) = @clocks[time] ||= @planning.local(time)
-      def minute_of(time) = local(time).then { |at| (at.hour * 60) + at.min }
+      def end_of(one) = [one.to, one.from + STEP].max
     end
   end
 end
