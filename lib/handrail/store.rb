@@ -155,11 +155,13 @@ module Handrail
 
       # Nothing holds the others up for ever: a statement, a lock that is waited for, a transaction
       # left open. What is prepared is planned once: with unions of many tables the plan costs more than the rows.
+      # To begin workers beside, or to compile a plan, takes longer than any page's rows (10 ms and more).
       LIMITS =
         proc do |connection|
           connection.exec(
             "SET statement_timeout = '20s'; SET lock_timeout = '8s'; " \
-              "SET idle_in_transaction_session_timeout = '60s'; SET plan_cache_mode = 'force_generic_plan'"
+              "SET idle_in_transaction_session_timeout = '60s'; SET plan_cache_mode = 'force_generic_plan'; " \
+              "SET max_parallel_workers_per_gather = 0; SET jit = off"
           )
         end
 
