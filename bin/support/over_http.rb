@@ -7,7 +7,7 @@ require "puma/server"
 
 module Handrail
   # The whole stack over HTTP, on loopback: session, whether the sign-in goes on, compression, headers, the log. What it
-  # takes more than the page alone is what stands around every page.
+  # takes more than the page alone, and than to ask for nothing in the same way, is what stands around every page.
   #
   #   http = OverHTTP.begin(account)   # nil where nobody knows the password: only the demo's is known
   #   http.get("/")
@@ -23,15 +23,13 @@ module Handrail
       nil
     end
 
-    def initialize
+    # An answer of nothing, asked in the same way: what asking alone takes, of which nothing is the program's.
+    def self.nothing = new(->(_env) { [200, { "content-type" => "text/plain" }, [""]] })
+
+    # app - a Rack app that is served
+    def initialize(app = Web.app)
       @server =
-        Puma::Server.new(
-          Web.app,
-          nil,
-          min_threads: 1,
-          max_threads: 2,
-          log_writer: Puma::LogWriter.null
-        )
+        Puma::Server.new(app, nil, min_threads: 1, max_threads: 2, log_writer: Puma::LogWriter.null)
       port = @server.add_tcp_listener("127.0.0.1", 0).addr[1]
       @server.run
       @http = Net::HTTP.new("127.0.0.1", port)

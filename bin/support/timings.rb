@@ -66,25 +66,26 @@ module Handrail
       bare = median(times["bare page"])
       over = over_http
       puts format(
-             "%-14s %9s %9s %8s %8s %9s %7s",
+             "%-14s %9s %9s %8s %8s %9s %9s %7s",
              "page",
              "median ms",
              "p95 ms",
              "x bare",
              "queries",
              "http ms",
+             "around ms",
              "status"
            )
       asked.each do |name, asking|
         all = times[name]
         puts format(
-               "%-14s %9.1f %9.1f %8.1f %8d %9s %7d",
+               "%-14s %9.1f %9.1f %8.1f %8d %9s %9s %7d",
                name,
                median(all),
                all[(all.size * 0.95).floor],
                median(all) / bare,
                queries(asking),
-               over[name] || "-",
+               *(over[name] || %w[- -]),
                @status
              )
       end
@@ -227,12 +228,24 @@ module Handrail
     end
 
     # name => median milliseconds over HTTP, as a text
+    # page => [milliseconds over HTTP, those of them that are neither the page's nor of the asking], as texts. Each
+    # is asked for in the same rounds within the process, over HTTP, and, beside all of them, nothing is.
     def over_http
       http = OverHTTP.begin(@account) or return {}
-      asked = pages.transform_values { |path| -> { http.get(path) } }
-      rounds(asked).transform_values { |all| format("%.1f", median(all)) }
+      nothing = OverHTTP.nothing
+      asked = { "" => -> { nothing.get("/") } }
+      pages.each do |name, path|
+        asked[[name, :page]] = -> { ask(path) }
+        asked[[name, :http]] = -> { http.get(path) }
+      end
+      all = rounds(asked).transform_values { |times| median(times) }
+      pages.keys.to_h do |name|
+        there = all[[name, :http]]
+        [name, [there, there - all[[name, :page]] - all[""]].map { |one| format("%.1f", one) }]
+      end
     ensure
       http&.end
+      nothing&.end
     end
 
     # name => milliseconds, sorted. Every round asks for every page once, so that what else the machine does meets
