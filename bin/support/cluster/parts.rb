@@ -124,6 +124,7 @@ module Handrail
           "HANDRAIL_ADDRESS" => "http://127.0.0.1:#{@places.port(name)}",
           "HANDRAIL_SERVED" => @places.folder(name),
           "HANDRAIL_WORKERS" => "1",
+          "MALLOC_ARENA_MAX" => "2",
           "HANDRAIL_PROXY" => "127.0.0.1",
           "HANDRAIL_BACKUPS" => File.join(@places.root, "backup", "backup", STANZA),
           "SESSION_SECRET" => @places.secret("session"),

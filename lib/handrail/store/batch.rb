@@ -13,10 +13,12 @@ module Handrail
       # not read again.
       STAMPED =
         Store.db[:visits].select_all(:visits).select_append(Sequel.lit("xmin::text AS stamp"))
-      WRITTEN = Memory.new(1000) { |clinic, fitting| [clinic, fitting] }
-      PINNED = Memory.new(1000) { |clinic, fitting| [clinic, fitting] }
-      ORDERED = Memory.new(1000) { |clinic, fitting| [clinic, fitting] }
-      private_constant :STAMPED, :WRITTEN, :PINNED, :ORDERED
+      # The newest state of as many fittings as a few clinics have on one day: a quarter of a megabyte each.
+      MOST = 200
+      WRITTEN = Memory.new(MOST) { |clinic, fitting| [clinic, fitting] }
+      PINNED = Memory.new(MOST) { |clinic, fitting| [clinic, fitting] }
+      ORDERED = Memory.new(MOST) { |clinic, fitting| [clinic, fitting] }
+      private_constant :MOST, :STAMPED, :WRITTEN, :PINNED, :ORDERED
 
       # fitting_ids - an Array, or a Hash { of_visit: id } for the one of a visit; wearers - their Patients by id, all
       # of them, where they were read already; to_write - where an entry follows: what is kept of them is read too
