@@ -62,7 +62,11 @@ RSpec.describe "Papers of a visit", :rolled_back do
   it "is four pages at most as PDF, in large type, with every step that matters" do
     reader = pdf("#{base}/sheet.pdf?in=de")
     expect(reader.pages.size).to be <= 4
-    expect(words(reader)).to include("Anlegen", "Zuerst das", "Wie oben ablegen und uns anrufen, wenn")
+    expect(words(reader)).to include(
+      "Anlegen",
+      "Zuerst das",
+      "Wie oben ablegen und uns anrufen, wenn"
+    )
     expect(pdf("#{base}/sheet.pdf?size=letter").pages.first.attributes[:MediaBox]).to eq [
          0,
          0,

@@ -76,7 +76,8 @@ module Handrail
           first = family.doff(config).first or return
           return unless "#{first.title}. #{first.do}".match?(SEATED)
 
-          home = (family.prepare(config) + family.apply(config)).reject { |step| step.at_home == false }
+          home =
+            (family.prepare(config) + family.apply(config)).reject { |step| step.at_home == false }
           placed = home.index { |step| step.landmark || step.strap } or return
           said = home.first(placed + 1).map { |step| "#{step.title}. #{step.at_home || step.do}" }
           return if said.any? { |text| text.match?(SEATED) }
