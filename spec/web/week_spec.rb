@@ -121,6 +121,10 @@ RSpec.describe "The weeks", :rolled_back do
     expect(last_response.status).to eq 200
     get "/week?on[]=1&who=7777777777777777777777"
     expect(last_response.status).to eq 200
+    # a year that the database does not know, and days beside it
+    days = %w[0000-01-01 0001-01-01 9999-12-31].product(%w[/week /week/day])
+    codes = days.map { |on, path| get("#{path}?on=#{on}").status }
+    expect(codes.uniq).to eq [200]
   end
 
   it "proposes free times, books one by one tap, and goes back where it came from" do

@@ -4,6 +4,9 @@ module Handrail
   module Web
     # The weeks: what is booked, by day or by fitter, to be moved by hand or by key.
     class Week < Base
+      # in which somebody may be booked; the database knows no year 0, to which a week of the year 1 reaches
+      YEARS = (1900..2999)
+
       get "/" do
         day = given_day
         monday = day - ((day.wday - 1) % 7)
@@ -29,7 +32,8 @@ module Handrail
 
         # the day in the address, else today
         def given_day
-          Quantity::Day.read(text("on"))
+          day = Quantity::Day.read(text("on"))
+          YEARS.cover?(day.year) ? day : today
         rescue Quantity::Day::Unreadable
           today
         end
