@@ -41,12 +41,31 @@ function keeps(detail) {
   return config.path === form.getAttribute("data-hx-post") ? form : null;
 }
 
-function valueOf(form, data, submitter) {
-  const value = [data.get("value"), data.get("size")].find((one) => typeof one === "string" && one);
-  if (value) return `${value} ${data.get("unit") || ""}`.trim();
+const TYPED = "textarea, input[type=text], input:not([type])";
 
-  const pressed = submitter?.name ? submitter.textContent.replace(/\s+/g, " ").trim() : "";
-  return pressed || data.get("answer") || data.get("what") || data.get("note") || "";
+const CHOSEN = ["answer", "what", "kind", "way"];
+
+const inOneLine = (text) => (text || "").replace(/\s+/g, " ").trim();
+
+// what was chosen under a name, as it is called there
+function chosenOf(form, name) {
+  const one = [...form.elements].find((field) => field.name === name && field.checked);
+  return one ? inOneLine(one.labels?.[0]?.textContent) || one.value : "";
+}
+
+// What a person sees of an entry while it waits: the figure, what was pressed and chosen, and every word of theirs.
+function valueOf(form, data, submitter) {
+  const figure = [data.get("value"), data.get("size")].find((one) => typeof one === "string" && one);
+  const fields = [...form.elements].filter((one) => one.matches(TYPED) && one.name);
+  const words = fields.filter((one) => !["value", "size"].includes(one.name)).map((one) => inOneLine(one.value));
+  return [
+    figure && `${figure} ${data.get("unit") || ""}`.trim(),
+    submitter?.name && inOneLine(submitter.textContent),
+    ...CHOSEN.map((name) => chosenOf(form, name)),
+    ...words,
+  ]
+    .filter(Boolean)
+    .join(", ");
 }
 
 function entryOf(form, config) {

@@ -277,16 +277,27 @@ RSpec.describe "Without a line" do
     # something waits already: the page knows that there is no line
     page.find_by_id("word-wants").set("to walk to the pier")
     click_on "Write what they say"
-    expect(page).to have_css(".word-form .waits")
+    expect(page).to have_css(".word-form .waits", text: /to walk to the pier not saved yet/)
     page.find("svg.figure").click
     expect(page).to have_css("h2", text: "What is at the place you tapped")
     page.find("#skin-new label", text: /blister/i).click
     within("#skin-new") { click_on "Write it down" }
-    expect(page).to have_css("#skin-new .waits", text: /judged when the line is back/)
+    expect(page).to have_css("#skin-new .waits", text: /blister.* judged when the line is back/i)
     line_is_back
     wait_until { record(fitting_visit).rows(:skin_findings).size == 1 }
     expect(record(fitting_visit).stops.map(&:key)).to include(/\Askin:/)
     expect(page).to have_css(".stop-sign, .stop", minimum: 1)
+  end
+
+  it "shows every word of a note that waits, beside the field" do
+    bench
+    visit "/visits/#{fitting_visit.id}/record"
+    line.is(:down)
+    page.find_by_id("text").set("Walks to the pier.\nHeel rubs.")
+    click_on "Add the note"
+    expect(page).to have_css("#note-form .waits", text: "Walks to the pier. Heel rubs. not saved yet")
+    line_is_back
+    wait_until { record(fitting_visit).rows(:visit_notes).size == 1 }
   end
 
   it "keeps a photo that can not be sent" do
