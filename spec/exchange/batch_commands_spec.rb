@@ -130,6 +130,29 @@ RSpec.describe "The commands that read a file and print rows" do
       end
     end
 
+    it "asks where a cell has a unit of its own, and its column another one" do
+      girths =
+        "person,date,side,level,girth,unit\nA,2026-01-02,left,0,24 in,cm\nA,2026-01-02,left,40,26,cm\n"
+      expect(call(:VolumeCommand, "--girths", girths, "--decimal", ".")).to match [
+              2,
+              "",
+              /line 2: girth: “24 in” says in, and its column for the unit cm\. Which is it\?/
+            ]
+      expect(call(:VolumeCommand, "--girths", girths).first).to eq 0
+    end
+
+    it "reads days in the one order that the whole column allows, and none that can be read two ways" do
+      series = ->(*days) do
+        "person,site,date,value,unit\n#{days.map { |day| "A,calf,#{day},36.5,cm\n" }.join}"
+      end
+      plain = call(:TrendCommand, "--series", series["2026-04-03", "2026-04-13", "2026-05-04"])
+      other = series["03/04/2026", "13/04/2026", "04/05/2026"]
+      expect(call(:TrendCommand, "--series", other, "--decimal", ".")).to eq plain
+      expect(
+        call(:TrendCommand, "--series", series["03/04/2026", "04/05/2026"], "--decimal", ".")
+      ).to match [2, "", /line 2: “03.04.2026” can be read two ways/]
+    end
+
     it "are refused where one sign should be both, and the commands that read no figures take no such option" do
       option, text = plain.fetch(:TrendCommand)
       same = call(:TrendCommand, option, text, "--decimal", ",", "--thousands", ",")

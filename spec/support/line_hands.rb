@@ -106,6 +106,9 @@ module LineHands
       document.getElementById("password").value = arguments[1];
       document.querySelector("form").requestSubmit();
     JS
-    wait { page.has_css?(".me", wait: 0) } or raise "not signed in: #{page.text[0, 200]}"
+    # what was under way may have changed the session meanwhile: the page comes anew
+    wait { page.has_css?(".me", wait: 0) || page.current_url.end_with?("old=yes") } or
+      raise "not signed in: #{page.text[0, 200]}"
+    sign_in(who) unless page.has_css?(".me", wait: 0)
   end
 end

@@ -137,6 +137,14 @@ RSpec.describe "Who may open and write what", :rolled_back do
     expect([last_response.status, text]).to match [403, /grown old/]
   end
 
+  it "leads whoever signs in with the token of another session to that page anew" do
+    post "/login", "login" => people["fitter"].email, "password" => Fixtures::PASSWORD
+    expect([last_response.status, last_response["location"]]).to match [303, %r{/login\?old=yes\z}]
+    follow_redirect!
+    expect(text).to include "That page had grown old, and nobody was signed in."
+    expect(last_request.env["rack.session"]["account_id"]).to be_nil
+  end
+
   describe "signing in" do
     let(:fitter) { people["fitter"] }
 

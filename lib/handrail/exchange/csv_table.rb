@@ -43,6 +43,9 @@ module Handrail
         @columns = columns
       end
 
+      # whether it may come as other programs save it
+      def foreign? = @foreign
+
       # Yields [row, line] for every row: row is an Array of Strings in the order of `columns`,
       # stripped and never nil; line counts from 1. Raises Faulty.
       def each
@@ -84,14 +87,14 @@ module Handrail
       def sentence(line, text) = "#{name} line #{line}: #{text}"
 
       # All rows as [[line, { column => text }], ...], without what is empty. Raises Faulty where there
-      # are more than `most`, with its own sentence where it is given.
+      # are more than `most` (nil for any number), with its own sentence where it is given.
       def listed(
         most,
         sentence = "is more than is brought in at once: #{most} rows at most. Split the file."
       )
         found = []
         each do |fields, line|
-          fault(line, sentence) if found.size >= most
+          fault(line, sentence) if most && found.size >= most
 
           found << [line, @columns.zip(fields).to_h.reject { |_, text| text.empty? }]
         end

@@ -39,7 +39,7 @@ module Handrail
         @edges =
           %i[lower upper].to_h { |key| [key, edge(key, options[key], options[:unit] || "mm")] }
         @table = table(options[:series], INPUT, %w[value])
-        @fields = Fields.new(@table)
+        @fields = Fields.new(@table, days: "date")
       end
 
       # Puts one row a person and site into `out`, in order of first appearance.

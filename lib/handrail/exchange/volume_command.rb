@@ -41,7 +41,7 @@ module Handrail
       def initialize(options)
         super
         @table = table(options[:girths], INPUT, %w[level girth])
-        @fields = Fields.new(@table)
+        @fields = Fields.new(@table, days: "date")
       end
 
       def notes = @notes ||= []

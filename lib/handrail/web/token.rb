@@ -2,8 +2,12 @@
 
 module Handrail
   module Web
-    # Every form carries the session's token; one that does not is refused with a page that says so.
+    # Every form carries the session's token; one that does not is refused with a page that says so. Whoever meant to
+    # sign in is led to that page anew: another answer of the same browser may have changed the session meanwhile.
     class Token < Rack::Protection::AuthenticityToken
+      SIGN_IN = "/login"
+      private_constant :SIGN_IN
+
       def self.of(session) = token(session)
 
       def initialize(app) = super(app, reaction: :deny)
@@ -17,7 +21,11 @@ module Handrail
         false
       end
 
-      def deny(_env) = ErrorPages.page(403)
+      def deny(env)
+        return ErrorPages.page(403) unless env["PATH_INFO"] == SIGN_IN
+
+        [303, { "location" => "#{SIGN_IN}?old=yes" }, []]
+      end
     end
   end
 end
