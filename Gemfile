@@ -55,7 +55,7 @@ group :test do
   gem "cuprite", "~> 0.15"
   gem "distribution", "~> 0.8"
   gem "ferrum", "~> 0.17"
-  gem "fhir_models", "~> 5.0"
+  gem "fhir_models", "~> 4.3"
   gem "nokogiri", "~> 1.16"
   gem "parallel_tests", "~> 4.7"
   gem "pdf-reader", "~> 2.12"

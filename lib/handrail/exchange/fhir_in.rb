@@ -1,5 +1,6 @@
 # frozen_string_literal: true
 
+require "date"
 require "json"
 
 module Handrail
@@ -86,6 +87,7 @@ module Handrail
         patients = each_of("Patient") { |place, entry| patient(place, entry) }
         readings = each_of("Observation") { |place, entry| reading(place, entry) }
         orders = each_of("ServiceRequest") { |_, entry| order(entry) }
+        bare
         Found[
           patients: patients,
           readings: readings,
@@ -141,6 +143,15 @@ module Handrail
         end
       end
 
+      # entries that bring nothing, and take something away
+      def bare
+        @bundle["entry"].each_with_index do |entry, i|
+          next if !entry.is_a?(Hash) || entry["resource"].is_a?(Hash)
+
+          why = FhirMeaning.of_entry(entry) and fault(i + 1, why)
+        end
+      end
+
       def fault(place, words)
         @faults << [place, words]
         nil
@@ -161,6 +172,8 @@ module Handrail
           return fault(place, "#{number}: the date of birth is not whole.")
         end
 
+        why = nameless(number, name) and return fault(place, why)
+
         @numbers.keep(entry, number)
         form = {
           "record_number" => number,
@@ -170,6 +183,14 @@ module Handrail
           "phone" => text(FhirMeaning.current(phones(whole), @today)&.fetch("value", nil))
         }
         [place, form.compact]
+      end
+
+      # why a name can not be kept as family and given names, or nil
+      def nameless(number, name)
+        return if name.values_at("given", "family").any?
+
+        whole = text(name["text"])
+        Wording.t(whole ? "fhir.one_text" : "fhir.no_name", number: number, name: whole.to_s[0, 60])
       end
 
       def phones(whole) = list(whole["telecom"]).select { |one| one["system"] == "phone" }
