@@ -295,7 +295,10 @@ RSpec.describe "Without a line" do
     line.is(:down)
     page.find_by_id("text").set("Walks to the pier.\nHeel rubs.")
     click_on "Add the note"
-    expect(page).to have_css("#note-form .waits", text: "Walks to the pier. Heel rubs. not saved yet")
+    expect(page).to have_css(
+      "#note-form .waits",
+      text: "Walks to the pier. Heel rubs. not saved yet"
+    )
     line_is_back
     wait_until { record(fitting_visit).rows(:visit_notes).size == 1 }
   end
