@@ -9,7 +9,7 @@ usages = manual::NAMES.map { |own| "  bin/#{manual.command(own)::USAGE}" }
 Signal.trap("PIPE", "SYSTEM_DEFAULT")
 
 # these take no word: one that is meant for them is a slip of the hand, and nothing is written by a slip
-ALONE = %w[rehearsals laws schema html-check mutations commands].freeze
+ALONE = %w[rehearsals laws schema html-check commands].freeze
 name = ARGV.shift
 if ALONE.include?(name) && ARGV.any?
   warn "#{name} takes no options: #{ARGV.join(" ")} is unknown. Nothing was written."
@@ -77,8 +77,6 @@ said_plainly do
     puts Handrail::Schema.write
   when "html-check"
     require_relative "html_check"
-  when "mutations"
-    require_relative "../../spec/support/mutate"
   when "commands"
     File.write(manual::DOCUMENT, manual.document)
     puts manual::DOCUMENT

@@ -157,6 +157,25 @@ RSpec.describe "The archive of one machine" do
           ]
   end
 
+  it "is behind where something was written that it has not got, and not where nobody writes" do
+    begun
+    call!("archive", "now")
+    database do |db|
+      age = -> { Handrail::Store::Archive.age(db) }
+      # a server that was given something to archive, and has nothing more
+      done = -> { db[:pg_stat_archiver].get(:last_archived_time) }
+      db[:words].insert(text: "one")
+      before = done.call
+      db.get(Sequel.function(:pg_switch_wal))
+      100.times { done.call != before && age.call.zero? ? break : sleep(0.1) }
+      allow(Handrail::Store).to receive(:now).and_return(Time.now + 3600)
+      expect(age.call).to eq 0
+      # an entry with its rows is longer than what the server writes by itself
+      db[:words].insert(text: "two" * 300)
+      expect(age.call).to be_between(3500, 3700)
+    end
+  end
+
   it "is off as if it had never been on, and says what it can not do" do
     expect(call("archive", "now")).to match [/There is no archive yet/, false]
     expect(call("restore", "--to", "2026-12-01 09:30")).to match [

@@ -45,7 +45,8 @@ module LineHands
     # its person sees it as kept: in the list of what waits, or the field has let go of it
     wait do
       rows_of(one).any? || page.has_css?(LISTED, text: value, wait: 0) ||
-        page.has_css?("#unsaved", text: /still in (its|the) (field|page)/, wait: 0)
+        page.has_css?("#unsaved", text: /still in (its|the) (field|page)/, wait: 0) ||
+        page.has_css?(".notice", text: "Yours is not saved yet", wait: 0)
     end
     one.seen = rows_of(one).any? || page.has_css?(LISTED, text: value, wait: 0)
     # and looks up when the page has gone on: what is typed before that belongs to the next place

@@ -1,43 +1,130 @@
 # frozen_string_literal: true
 
-# Breaks important lines of core on purpose, one after another, and says whether spec/core notices:
-#   bin/handrail mutations
-# The file is put back whatever happens. Ends with 1 when a change passes unnoticed, or no longer
-# finds its line.
+# Breaks lines of the program on purpose, one after another, and says whether the specs notice:
+#   bin/handrail mutations [HOW MANY]
+# First the lines of mutations.yml, each named by the harm that it would do, held by spec/core; then so many (93) lines
+# of core, store and web that decide, chosen by a fixed seed, each held by the examples that run it (see Touched).
+# The file is put back whatever happens. Ends with 1 when a change passes unnoticed, or no longer finds its line.
 
+require "json"
 require "yaml"
 require_relative "../../lib/handrail"
+require_relative "deciding"
 
-found =
-  YAML
-    .load_file(File.join(__dir__, "mutations.yml"))
-    .map do |mutation|
-      path = File.join(Handrail::ROOT, "lib", "handrail", "core", mutation["file"])
-      whole = File.read(path)
-      result =
-        if whole.include?(mutation["from"])
-          begin
-            File.write(path, whole.sub(mutation["from"]) { mutation["to"] })
-            command = %w[bundle exec rspec --fail-fast spec/core]
-            if system(
-                 { "COVERAGE" => "no" },
-                 *command,
-                 chdir: Handrail::ROOT,
-                 out: File::NULL,
-                 err: File::NULL
-               )
-              "UNNOTICED"
-            else
-              "noticed"
-            end
-          ensure
-            File.write(path, whole)
+# What becomes of lines that are broken.
+class Mutations
+  SEED = 7
+  ROOMS = %w[core store web].freeze
+  # in a browser and with servers of their own: too slow to be asked of each line
+  APART =
+    %r{spec/(?:browser|setup_spec|web/(?:hostile|processes|behind_proxy|slow_clients|states)_spec|
+    store/(?:killed|standby|placing|backup|random_sequences|races)_spec)}x
+  TOUCHED = File.join(Handrail::ROOT, "tmp", "touched.json")
+  # seconds of examples that are asked of one line, those of a moment first
+  LONGEST = 60
+
+  def initialize(count) = @count = count
+
+  def run
+    found = named + chosen
+    puts "#{found.count("noticed")} of #{found.size} noticed"
+    found.all?("noticed")
+  end
+
+  private
+
+  def named
+    YAML
+      .load_file(File.join(__dir__, "mutations.yml"))
+      .map do |one|
+        path = File.join(Deciding::LIB, "core", one["file"])
+        whole = File.read(path)
+        result =
+          if whole.include?(one["from"])
+            broken(path, whole.sub(one["from"]) { one["to"] }) { notices?(["spec/core"]) }
+          else
+            "line gone"
           end
-        else
-          "line gone"
-        end
-      puts format("%-10s %-32s %s", result, mutation["file"], mutation["harm"])
-      result
+        tell(result, one["file"], one["harm"])
+      end
+  end
+
+  def chosen
+    return [] if @count.zero?
+
+    Deciding
+      .new(ROOMS)
+      .sample(@count, seed: SEED)
+      .map do |line|
+        ids = examples_of(line)
+        said = line.to_s
+        result = ids.empty? ? "NEVER RUN" : broken(line.path, line.broken) { notices?(ids) }
+        tell(result, "", said)
+      end
+  end
+
+  def tell(result, file, words)
+    puts format("%-10s %-32s %s", result, file, words).squeeze(" ").sub(" ", "  ")
+    $stdout.flush
+    result
+  end
+
+  def broken(path, text)
+    whole = File.read(path)
+    File.write(path, text)
+    yield ? "noticed" : "UNNOTICED"
+  ensure
+    File.write(path, whole)
+  end
+
+  def notices?(what)
+    command = ["bundle", "exec", "rspec", "--fail-fast", *what]
+    !system(
+      { "COVERAGE" => "no", "HANDRAIL_ONE_FILE" => "yes" },
+      *command,
+      chdir: Handrail::ROOT,
+      out: File::NULL,
+      err: File::NULL
+    )
+  end
+
+  # ids of the examples that run a line: of each file the quickest ones first, until they take a minute
+  def examples_of(line)
+    indexes = touched["lines"].fetch(line.file, {}).fetch(line.number.to_s, [])
+    own = indexes.map { |index| touched["examples"][index] }.sort_by(&:last)
+    turns = own.group_by { |id, _| id[/[^\[]+/] }.values
+    ids = []
+    left = LONGEST
+    while (turns = turns.reject(&:empty?)).any? && left.positive?
+      turns.each do |files|
+        id, seconds = files.shift
+        ids << id
+        left -= seconds
+      end
     end
-puts "#{found.count("noticed")} of #{found.size} noticed"
-exit(found.all?("noticed") ? 0 : 1)
+    ids
+  end
+
+  def touched
+    @touched ||=
+      begin
+        touch unless File.exist?(TOUCHED)
+        JSON.parse(File.read(TOUCHED))
+      end
+  end
+
+  # every example once, some twenty minutes
+  def touch
+    FileUtils.mkdir_p(File.dirname(TOUCHED))
+    specs = Dir[File.join(Handrail::ROOT, "spec", "**", "*_spec.rb")].grep_v(APART)
+    system(
+      { "COVERAGE" => "no", "HANDRAIL_TOUCHED" => TOUCHED },
+      *%w[bundle exec rspec -r ./spec/support/touched.rb],
+      *specs,
+      chdir: Handrail::ROOT,
+      out: File::NULL
+    )
+  end
+end
+
+exit(Mutations.new(Integer(ARGV.first || 93)).run ? 0 : 1)

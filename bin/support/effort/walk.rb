@@ -47,8 +47,9 @@ module Handrail
 
       def cautions
         hands.write { hands.press("[name=identity]") }
-        # stop signs are read to the wearer, one after another; what is as it was is one question
-        (visit.family.stop_signs.size / 3.0).ceil.times { hands.decide }
+        # stop signs are read to the wearer, one after another, as from a paper form, which has a line for each; what is
+        # as it was is one question
+        (visit.family.stop_signs.size / 3.0).ceil.times { hands.write { nil } }
         pressures if visit.family.index && !visit.pressures_before
         hands.go_on("button[form=ask].is-primary")
         hands.wait_for("#value, .zones")

@@ -174,7 +174,7 @@ module Handrail
           @archive =
             gauge[
               "archive_age_seconds",
-              "How long ago a piece of the log was put into the archive; -1 where none is kept"
+              "How old what is not in the archive of the log yet may be; 0 where all is there, -1 where none is kept"
             ]
           @lost = gauge["archive_failed_total", "Pieces of the log that could not be archived"]
           @backup =
@@ -217,9 +217,8 @@ module Handrail
         end
 
         def archive
-          row = Store.db[:pg_stat_archiver].first
-          @archive.set(row[:last_archived_time] ? (Store.now - row[:last_archived_time]).round : -1)
-          @lost.set(row[:failed_count])
+          @archive.set(Store::Archive.age || -1)
+          @lost.set(Store::Archive.failed)
         end
 
         def backup_age
