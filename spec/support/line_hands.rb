@@ -50,9 +50,15 @@ module LineHands
     end
     one.seen = rows_of(one).any? || page.has_css?(LISTED, text: value, wait: 0)
     # and looks up when the page has gone on: what is typed before that belongs to the next place
-    wait(2) { page.evaluate_script("document.querySelector(arguments[0])?.value", field) != value }
+    wait(2) { gone_on?(one, field) }
   rescue Ferrum::Error, Capybara::Cuprite::ObsoleteNode, Capybara::ElementNotFound
     nil
+  end
+
+  # what somebody said last stands in its field again
+  def gone_on?(one, field)
+    (one.kind == :word && rows_of(one).any?) ||
+      page.evaluate_script("document.querySelector(arguments[0])?.value", field) != one.value
   end
 
   def rows_of(one)
