@@ -120,6 +120,28 @@ RSpec.describe "What is said beside a size" do
     end
   end
 
+  describe "a day of the past without its year" do
+    let(:day) { Handrail::Quantity::Day }
+
+    def recent(text) = day.recent(text, today: Date.new(2026, 1, 20))
+
+    it "is the last one up to today" do
+      expect(
+        ["20 Jan", "24 Nov", "24.11.", "24. 11.", "1 jan", "3.1", "14 Mar 1961"].map do |text|
+          recent(text).iso8601
+        end
+      ).to eq %w[2026-01-20 2025-11-24 2025-11-24 2025-11-24 2026-01-01 2026-01-03 1961-03-14]
+    end
+
+    it "wants its year where it is longer ago than four months, lies ahead, or is no day" do
+      ["21 Jan", "21 Sep", "31.6.", "24/11", "36.5", "24", "24 Mxr"].each do |text|
+        expect { recent(text) }.to raise_error(day::Unreadable), text
+      end
+      expect(recent("22 Sep")).to eq Date.new(2025, 9, 22)
+      expect { day.read("24 Nov") }.to raise_error(day::Unreadable)
+    end
+  end
+
   describe "Handrail::Sizing::Advice" do
     let(:calf) { { "S" => { "calf" => 320..355 }, "M" => { "calf" => 356..375 } } }
 

@@ -197,6 +197,16 @@ RSpec.describe "Orders taken back", :rolled_back do
       expect([now.product.id, now.revision.product_id]).to eq [other.id, other.id]
     end
 
+    it "reads the day of a prescription without its year as the last such day" do
+      day = clinic.today - 9
+      correct(prescribed_on: day.strftime("%-d %b"))
+      expect(now.prescription.prescribed_on).to eq day
+      expect { correct(prescribed_on: (clinic.today + 9).strftime("%-d %b")) }.to raise_error(
+        store::Faults,
+        /can not be read as a date/
+      )
+    end
+
     it "refuses what an order refuses, and a correction that changes nothing" do
       expect { correct(side: "both") }.to raise_error(store::Faults, /side/i)
       expect { correct(prescriber: "") }.to raise_error(store::Faults, /prescribed/)

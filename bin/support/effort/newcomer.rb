@@ -48,7 +48,7 @@ module Handrail
         empty = ->(id) { hands.js("return document.querySelector('##{id}').value").empty? }
         hands.write { hands.type("#prescriber", "Dr Ansel") } if empty.call("prescriber")
         if empty.call("prescribed_on")
-          hands.write { hands.type("#prescribed_on", Quantity::Day.write(@clinic.today - 7)) }
+          hands.write { hands.type("#prescribed_on", (@clinic.today - 7).strftime("%-d %b")) }
         end
         unless hands.there?("[name=product_id]:checked")
           hands.write { hands.tap("[name=product_id]") }

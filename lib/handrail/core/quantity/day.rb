@@ -18,6 +18,14 @@ module Handrail
         /\A(?<day>\d{1,2})\.\s?(?<month>\d{1,2})\.\s?(?<year>\d{4})\z/,
         /\A(?<day>\d{1,2})\.?\s+(?<word>[[:alpha:]]{3,})\.?,?\s+(?<year>\d{4})\z/
       ].freeze
+      # as it is said of a day that is not long ago
+      WITHOUT_YEAR = [
+        /\A(?<day>\d{1,2})\.\s?(?<month>\d{1,2})\.?\z/,
+        /\A(?<day>\d{1,2})\.?\s+(?<word>[[:alpha:]]{3,})\.?\z/
+      ].freeze
+      # how many days ago a day without its year may be
+      LATELY = 120
+      private_constant :WITHOUT_YEAR, :LATELY
       SLASHES = %r{\A(?<first>\d{1,2})/(?<second>\d{1,2})/(?<year>\d{4})\z}
 
       # Reads a day. With slashes day and month are told apart only where one is above 12, or by which of them
@@ -29,6 +37,14 @@ module Handrail
         Date.new(*parts(text, first))
       rescue Date::Error
         raise Unreadable, "“#{text[0, 30]}” is no day of the calendar. #{EXAMPLE}"
+      end
+
+      # Reads a day of the past. One without its year, 24 Nov or 24.11., is the last one up to today, where that is no
+      # longer ago than four months; else the year has to be written. today - a Date. Returns a Date; raises Unreadable.
+      def self.recent(text, today:)
+        read(text)
+      rescue Unreadable => e
+        lately(text.to_s.strip, today) or raise e
       end
 
       def self.write(date) = date.strftime("%-d %b %Y")
@@ -52,6 +68,17 @@ module Handrail
       # Whether two numbers may be day and month, or month and day.
       def self.open?(one, other) = one <= 12 && other <= 12 && one != other
       private_class_method :open?
+
+      def self.lately(text, today)
+        match = WITHOUT_YEAR.filter_map { |form| form.match(text) }.first or return
+        found = match.named_captures
+        month = found["word"] ? month_of(found["word"].downcase) : found["month"].to_i
+        [today.year, today.year - 1].select do |year|
+            Date.valid_date?(year, month, found["day"].to_i)
+          end
+          .map { |year| Date.new(year, month, found["day"].to_i) }
+          .find { |day| day.between?(today - LATELY, today) }
+      end
 
       # [year, month, day]
       def self.parts(text, first)
@@ -77,7 +104,7 @@ module Handrail
 
         raise Unreadable, "“#{text}” can be read two ways. Write the month as a word: 3 Apr 1961."
       end
-      private_class_method :parts, :slashes, :month_of
+      private_class_method :lately, :parts, :slashes, :month_of
     end
   end
 end

@@ -135,7 +135,7 @@ module Handrail
           {
             "side" => meant,
             "prescriber" => prescriber,
-            "prescribed_on" => Quantity::Day.read(prescribed_on).iso8601,
+            "prescribed_on" => prescribed_day(visit.clinic.today).iso8601,
             "fields" => {
               **fields,
               **gone.to_h { |key| [key, ""] }

@@ -23,10 +23,11 @@ module Handrail
           }
         end
 
+        # a day without its year is the last one
+        def prescribed_day(today) = Quantity::Day.recent(prescribed_on, today: today)
+
         def prescribed_fault(today)
-          if Quantity::Day.read(prescribed_on) > today
-            "A prescription can not be dated after today."
-          end
+          "A prescription can not be dated after today." if prescribed_day(today) > today
         rescue Quantity::Day::Unreadable => e
           e.message
         end

@@ -114,7 +114,7 @@ module Handrail
               side: made.sides.empty? ? nil : chosen_side(made),
               fields: Store.json(ordered_fields(made, product, chosen_side(made))),
               prescriber: prescriber,
-              prescribed_on: Quantity::Day.read(prescribed_on)
+              prescribed_on: prescribed_day(clinic.today)
             )
           fitting =
             Fitting.create(
