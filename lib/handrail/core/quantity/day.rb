@@ -73,11 +73,13 @@ module Handrail
         match = WITHOUT_YEAR.filter_map { |form| form.match(text) }.first or return
         found = match.named_captures
         month = found["word"] ? month_of(found["word"].downcase) : found["month"].to_i
-        [today.year, today.year - 1].select do |year|
-            Date.valid_date?(year, month, found["day"].to_i)
+        days =
+          [today.year, today.year - 1].map do |year|
+            Date.new(year, month, found["day"].to_i)
+          rescue Date::Error
+            nil
           end
-          .map { |year| Date.new(year, month, found["day"].to_i) }
-          .find { |day| day.between?(today - LATELY, today) }
+        days.compact.grep((today - LATELY)..today).first
       end
 
       # [year, month, day]
