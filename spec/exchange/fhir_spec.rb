@@ -196,6 +196,7 @@ RSpec.describe Handrail::Exchange::Fhir, :rolled_back do
           "resource" => {
             "resourceType" => "Patient",
             "birthDate" => "1961-03-14",
+            "name" => [{ "family" => "Cole" }],
             "identifier" => numbers
           }
         }

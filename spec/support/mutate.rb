@@ -18,7 +18,7 @@ class Mutations
   # in a browser and with servers of their own: too slow to be asked of each line
   APART =
     %r{spec/(?:browser|setup_spec|web/(?:hostile|processes|behind_proxy|slow_clients|states)_spec|
-    store/(?:killed|standby|placing|backup|random_sequences|races)_spec)}x
+    store/(?:killed|archive|standby|placing|backup|random_sequences|races)_spec)}x
   TOUCHED = File.join(Handrail::ROOT, "tmp", "touched.json")
   # seconds of examples that are asked of one line, those of a moment first
   LONGEST = 60

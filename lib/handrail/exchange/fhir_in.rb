@@ -172,9 +172,9 @@ module Handrail
           return fault(place, "#{number}: the date of birth is not whole.")
         end
 
+        @numbers.keep(entry, number)
         why = nameless(number, name) and return fault(place, why)
 
-        @numbers.keep(entry, number)
         form = {
           "record_number" => number,
           "given_name" => Array(name["given"]).grep(String).join(" "),
