@@ -26,6 +26,26 @@ RSpec.describe Handrail::Families::Laws do
     end
   end
 
+  def reviewed(way, law)
+    BrokenFamilies
+      .made(way)
+      .flat_map { |_, family, raw| described_class.review(family, raw, only: law) }
+  end
+
+  it "asks nobody to hold what is counted" do
+    counted =
+      BrokenFamilies.on_family do |raw|
+        raw["order"]["fields"] << { "key" => "pieces", "label" => "Pieces", "type" => "number", "least" => 1, "most" => 9 }
+      end
+    expect(BrokenFamilies.made(counted)).not_to be_empty
+    expect(reviewed(counted, "ordered_is_held")).to eq []
+  end
+
+  it "names the remedy that stands under both ways of one check, and under no others" do
+    found = reviewed(BrokenFamilies::TWO_WAYS.fetch("one remedy under both"), "two_ways")
+    expect(found.map(&:finding)).to include(/ stands under both ways\z/)
+  end
+
   it "says the line of what it finds" do
     Dir.mktmpdir do |folder|
       path = File.join(folder, "ankle_sleeve.yml")

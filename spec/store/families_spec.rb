@@ -201,7 +201,8 @@ RSpec.describe "Every device family at a visit", :rolled_back do
       )
       run(visit, fitter, :EndFitting, why: "healed")
       put_back(item[:id])
-      expect(shelf(made)["M"]).to eq [2, 0]
+      said = Handrail::Store.db[:entries].where(clinic_id: clinic.id, command: "put_back_piece")
+      expect([shelf(made)["M"], said.get(:said)]).to eq [[2, 0], "piece put back on the shelf"]
       expect { put_back(item[:id]) }.to raise_error(
         Handrail::Store::Unacceptable,
         /on the shelf already/
