@@ -178,6 +178,15 @@ RSpec.describe "Signing in with one-time codes" do
     expect(text).to include("figures begin a reading")
     send_form("/me/keys", from: "/me", keys: { "unit" => "e" })
     expect(Handrail::Store::Keys.of(account.refresh)).to include("unit" => "e", "side" => "s")
+    # what a pedal sends has a name of its own, however it is typed; other keys are letters
+    send_form("/me/keys", from: "/me", keys: { "pedal" => "pageup", "yes" => "f7", "unit" => "E" })
+    expect(Handrail::Store::Keys.of(account.refresh)).to include(
+      "pedal" => "PageUp",
+      "yes" => "F7",
+      "unit" => "e"
+    )
+    send_form("/me/keys", from: "/me", keys: { "unit" => "F7" })
+    expect(text).to include("figures begin a reading")
     get "/"
     expect(CGI.unescapeHTML(last_response.body[/data-keys="([^"]+)"/, 1])).to include('"unit":"e"')
   end

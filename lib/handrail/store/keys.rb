@@ -23,9 +23,9 @@ module Handrail
         "up" => ["k", "up the board"]
       }.freeze
       ONE = /\A[a-z]\z/
-      # what foot pedals send, beside letters
       # what a foot pedal with several switches may stand for
       BY_FOOT = %w[pedal yes no again back say together].freeze
+      # what foot pedals send, beside letters
       PEDALS = %w[PageDown PageUp ArrowRight ArrowLeft Home End] + (1..12).map { |n| "F#{n}" }
 
       class << self
