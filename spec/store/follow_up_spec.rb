@@ -19,6 +19,18 @@ RSpec.describe "Follow-up that notices", :rolled_back do
     run(to, fitter, :TakeLimbGirths, girths: map, unit: unit)
   end
 
+  it "knows the visit before as the last closed one at which something was read, whatever came later" do
+    one = recheck_to_close(clinic, fitter)
+    first = record(one).visits.first
+    expect(record(one).before.id).to eq first.id
+    run(one, fitter, :CloseRecheck)
+    two = record(one).visits.last
+    ask(two, fitter)
+    take(two, fitter, "36.7")
+    expect([record(two).before.id, record(one).before.id]).to eq [one.id, first.id]
+    expect(record(first).before).to be_nil
+  end
+
   describe "the volume of a limb" do
     it "is that of truncated cones, beside the other side, with its step" do
       girths(

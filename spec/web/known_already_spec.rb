@@ -33,6 +33,16 @@ RSpec.describe "What is known already", :rolled_back do
     expect(text).to include "Has already: left knee unloader, inner side, ordered"
   end
 
+  it "says of each product what its choices mean, in words" do
+    product = demo_product("anti_embolism_stocking")
+    patient = make_patient(clinic, fitter)
+    get "/patients/#{patient.id}/orders/new?family=anti_embolism_stocking"
+    option = product.device_family.options.find(&:choice?)
+    chosen = option.choice(product.options[option.key] || option.default)
+    expect(text).to include(chosen.says || "#{option.label}: #{chosen.label.downcase}.")
+    expect(html).not_to include "struct"
+  end
+
   it "shows at a recheck what was to be taken care of before, ticked until it is unticked" do
     worn = fitted_visit(clinic, fitter)
     ask(worn, fitter, care: %w[diabetes])

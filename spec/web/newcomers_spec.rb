@@ -44,6 +44,19 @@ RSpec.describe "A first appointment", :rolled_back do
     )
   end
 
+  it "offers as many minutes as a first visit takes, and as many as it was booked for once it is" do
+    minutes = ->(path = page) do
+      get path
+      html[/name="minutes"[^>]*value="(\d+)"/, 1]&.to_i
+    end
+    expect(minutes.call).to eq store::Planning.new(clinic).minutes("first")
+    book(minutes: "55")
+    expect(minutes.call).to eq 55
+    # what was typed stays where it is refused
+    book(minutes: "70", time: "nonsense")
+    expect(html[/name="minutes"[^>]*value="(\d+)"/, 1]).to eq "70"
+  end
+
   it "is booked by the front desk from the patient's page, shown there, in the week and on the board" do
     get "/patients/#{patient.id}"
     expect(text).to include "Book a first appointment"

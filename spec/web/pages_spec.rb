@@ -23,6 +23,14 @@ RSpec.describe "Pages", :rolled_back do
     )
   end
 
+  it "says of a list that is cut how much more there is" do
+    words = Object.new.extend(Handrail::Web::Helpers::Format)
+    cut = ->(shown, count) { Handrail::Store::Day::Cut[lines: Array.new(shown), count: count] }
+    expect(
+      [cut[6, 23], cut[40, 41], cut[6, nil], cut[6, 40]].map { |one| words.rest_of(one) }
+    ).to eq ["All 23, 17 more", "All of them, more than 40", "All of them", "All 40, 34 more"]
+  end
+
   it "keeps every typed value of a rejected form and says what each field wants" do
     send_form(
       "/patients",
