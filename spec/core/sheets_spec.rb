@@ -243,7 +243,8 @@ RSpec.describe Handrail::Sizing do
     end
 
     it "fits rigid stays only when they are prescribed" do
-      expect(make("stays", kind: "flexible", count: "4", **inputs).size).to eq "flexible stays"
+      made = make("stays", kind: "flexible", count: "4", **inputs)
+      expect([made.size, made.lines.map(&:key)]).to eq ["flexible stays", %i[own_stays]]
     end
 
     it "takes the longest that does not pass the back length" do

@@ -268,6 +268,18 @@ RSpec.describe "Evidence rests on something", :rolled_back do
       expect(record(right).stops.map(&:key)).to eq ["elsewhere:#{one.fitting_id}:chest"]
     end
 
+    it "of the wearer holds what is worn elsewhere on the body too, one of a limb does not" do
+      product = demo_product("lumbosacral_support")
+      required = product.device_family.fields.select(&:required)
+      fields = required.to_h { |field| [field.key, field.choices.to_a.first&.key || "60"] }
+      back =
+        make_visit(clinic, fitter, patient: patient, product: product, side: nil, fields: fields)
+      ask(one, fitter, stops: %w[limb_dead])
+      expect([record(one).stops.size, record(back).stops]).to eq [1, []]
+      ask(one, fitter, stops: %w[chest limb_dead])
+      expect(record(back).stops.map(&:key)).to eq ["elsewhere:#{one.fitting_id}:chest"]
+    end
+
     it "is taken back where it was tapped by mistake: at its visit, by who tapped it or a senior" do
       ask(one, fitter, stops: %w[chest])
       act = { stop: "chest", action: "mistake", advice: "meant the line above" }

@@ -80,6 +80,11 @@ RSpec.describe "Stages of a device", :rolled_back do
     ).to eq "Fewer hours, cleared by Dr Tamsin, 2.5 hours a day: for lifting"
     expect([now.stage.key, now.stage_hours]).to eq ["weaning", 2.5]
     expect(record(worn).stage_hours).to be_nil
+    page = Handrail::Web::Visits::RecheckStage::Page.new(now, fitter)
+    expect(page.steps_cleared.map { |_, _, who, agreed| [who, agreed] }).to eq [
+         ["Maren, within the order", "8 hours a day"],
+         ["Dr Tamsin", "2.5 hours a day; for lifting"]
+       ]
     sheet = Handrail::Web::Visits::SheetPage.new(now)
     expect(sheet.stages.first).to match ["Fewer hours", /Never on your own; .* 2.5 hours a day.\z/]
   end

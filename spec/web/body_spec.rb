@@ -1,10 +1,13 @@
 # frozen_string_literal: true
 
 require "web_helper"
+require "support/whole_jobs"
 require "vips"
 
 # The pages of skin, pain, photos and lines.
 RSpec.describe "Pages beside the stages", :rolled_back do
+  include WholeJobs
+
   let!(:clinic) { make_clinic }
   let!(:fitter) { make_account(clinic) }
   let(:visit) { sized_visit(clinic, fitter) }
@@ -44,6 +47,17 @@ RSpec.describe "Pages beside the stages", :rolled_back do
     expect(text).not_to include("Before anything is written here")
     get "#{base}/skin"
     expect(text).not_to include("Before anything is written here")
+  end
+
+  it "shows the girths of a limb in their fields once they are kept, and what was typed where one is refused" do
+    wrap = sized_job("compression_wrap", side: "left")
+    path = "/visits/#{wrap.id}/volume"
+    field = ->(level) { html[/name="girths\[left:#{level}\]"[^>]*value="([^"]*)"/, 1] }
+    send_form(path, :from => path, "girths[left:0]" => "24.5", "girths[left:40]" => "26")
+    get path
+    expect([field[0], field[40], field[80]]).to eq ["24.5", "26", ""]
+    send_form(path, :from => path, "girths[left:0]" => "25", "girths[left:40]" => "nonsense")
+    expect([last_response.status, field[0], field[40]]).to eq [422, "25", "nonsense"]
   end
 
   it "has no page for a volume that the device does not plan, and takes none" do

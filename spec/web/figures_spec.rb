@@ -73,6 +73,16 @@ RSpec.describe "The device on the wearer's figure", :rolled_back do
     expect([first.nil?, drawn(later)[opening]]).to eq [false, first]
   end
 
+  it "is drawn smaller where the other limb stands beside it" do
+    foot = Handrail::Anatomy::Figure.fetch("foot")
+    grown =
+      [%w[left], %w[left right]].map do |sides|
+        visit = instance_double(Handrail::Visit, sides: sides, repeats: nil)
+        Handrail::Web::Figures.new(visit, tape: nil).send(:grown, foot, "left")
+      end
+    expect(grown).to eq [[1.0, 1.0], [0.84, 0.84]]
+  end
+
   it "is named within a sentence as a sentence wants it, and one hour is one" do
     made = sized_job("canine_hock_brace", side: "left")
     sheet = ->(language) { Handrail::Web::Visits::SheetPage.new(record(made), language: language) }

@@ -55,6 +55,17 @@ RSpec.describe "What is looked at before a step", :rolled_back do
     expect(record(job).applying.done).not_to include "stand"
   end
 
+  it "asks what was not looked at yet before what failed" do
+    job = sized_job("gait_harness")
+    up_to(job, "lift")
+    failed, other = unlooked(job)
+    run(job, fitter, :RecordCheck, check: failed, outcome: "bad", value: "400 kg")
+    sign_in(fitter)
+    get "/visits/#{job.id}/fit"
+    expect([failed, other]).to eq %w[weight_today waist_place]
+    expect(last_response.body[/is-current" id="check-([^"]+)"/, 1]).to eq other
+  end
+
   it "says the limit of the gear where the weight is asked, not the name of its figure" do
     job = sized_job("gait_harness")
     sign_in(fitter)

@@ -91,8 +91,23 @@ RSpec.describe "Papers of a visit", :rolled_back do
       "Received by Wilma, not signed",
       "Identity confirmed by two identifiers. Stop signs: none. Take care: none."
     )
+    expect(words(reader)).not_to include "Let pass, and stops"
     get "#{base}/hand-over"
     expect(text).to include row[:sha256]
+    get "#{base}/record"
+    expect(text).to include "Identity confirmed by two identifiers. Stop signs: none."
+  end
+
+  it "keeps in the record what was done about a stop, and what a senior let pass" do
+    ask(visit, fitter, stops: %w[cold_toes])
+    act = { stop: "cold_toes", action: "advised", who: "Dr Spec", advice: "warm again, go on" }
+    run(visit, fitter, :RecordStopAction, **act)
+    run(visit, make_account(clinic, "senior"), :LetPass, reason: "carer comes on Friday")
+    send_form("#{base}/papers", from: "#{base}/record")
+    found = words(pdf("#{base}/papers/#{record(visit).rows(:papers).last[:id]}.pdf"))
+    expect(found).to match(
+      /Let pass, and stops.*carer comes on Friday.*stop sign dealt with, Dr Spec: warm again, go on/
+    )
   end
 
   it "makes the same paper again until something is written, then another one" do

@@ -20,7 +20,7 @@ module Handrail
           used = chosen(count)
           return flexible if count.zero?
 
-          line(prescribed? ? :stays : :own_stays, "#{count} #{input(:kind)}")
+          line(:stays, "#{count} #{input(:kind)}")
           line(count == 2 ? :pair : :pairs, used.join(", "), casings: input(:casings).to_i)
           line(:marks, marks(count).join(", "))
           length = stay_length
