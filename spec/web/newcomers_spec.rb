@@ -50,11 +50,16 @@ RSpec.describe "A first appointment", :rolled_back do
       html[/name="minutes"[^>]*value="(\d+)"/, 1]&.to_i
     end
     expect(minutes.call).to eq store::Planning.new(clinic).minutes("first")
-    book(minutes: "55")
+    book(minutes: "55", day: clinic.today + 3)
     expect(minutes.call).to eq 55
+    day = -> { html[/name="day"[^>]*value="([^"]+)"/, 1] }
+    expect(day.call).to eq Handrail::Quantity::Day.write(clinic.today + 3)
     # what was typed stays where it is refused
     book(minutes: "70", time: "nonsense")
-    expect(html[/name="minutes"[^>]*value="(\d+)"/, 1]).to eq "70"
+    expect([html[/name="minutes"[^>]*value="(\d+)"/, 1], day.call]).to eq [
+         "70",
+         Handrail::Quantity::Day.write(clinic.today + 1)
+       ]
   end
 
   it "is booked by the front desk from the patient's page, shown there, in the week and on the board" do
