@@ -440,6 +440,19 @@ RSpec.describe "A visit, written and read", :rolled_back do
       expect(record(later)).to be_closed
     end
 
+    it "says in the story whether a measured check failed, and that a stop was found" do
+      visit = fitted_visit(clinic, account)
+      last = -> { record(visit).events.last[:said] }
+      look(visit, account, "slip", value: "3 mm")
+      expect(last.call).to end_with "3 mm"
+      look(visit, account, "slip", value: "40 mm")
+      expect(last.call).to end_with "40 mm, failed"
+      ask(visit, account)
+      expect(last.call).not_to include "stop sign"
+      ask(visit, account, stops: %w[cold_toes])
+      expect(last.call).to include "stop sign: do not fit, refer"
+    end
+
     it "holds a recheck for a stop of the visit before" do
       ask(visit, account, stops: %w[chest])
       run(

@@ -24,7 +24,7 @@ module LineHands
 
   def type(field, value, visit, kind, place)
     page.execute_script(
-      "const f = document.querySelector(arguments[0]); f.focus(); f.value = arguments[1]; " \
+      "const f = document.querySelector(arguments[0]); f.focus(); f.value = arguments[1]; f.dataset.walk = 'here'; " \
         "f.dispatchEvent(new Event('input', { bubbles: true }))",
       field,
       value
@@ -55,10 +55,13 @@ module LineHands
     nil
   end
 
-  # what somebody said last stands in its field again
+  # another value in the field, or another field: what somebody said last stands in it again
   def gone_on?(one, field)
-    (one.kind == :word && rows_of(one).any?) ||
-      page.evaluate_script("document.querySelector(arguments[0])?.value", field) != one.value
+    page.evaluate_script(
+      "(([at, value]) => { const f = document.querySelector(at); return f?.value !== value || !f.dataset.walk; })" \
+        "(arguments[0])",
+      [field, one.value]
+    )
   end
 
   def rows_of(one)

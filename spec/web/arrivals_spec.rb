@@ -28,6 +28,17 @@ RSpec.describe "Bringing in many patients", :rolled_back do
     fields
   end
 
+  it "takes no list that is none" do
+    ["[]", "{}", "[1]", "[[1, 2]]", '[[2, {"record_number": "C 1"}], [3]]'].each do |rows|
+      command = Handrail::Store::Commands::BringPatients.new("rows" => rows)
+      expect { Handrail::Store::Desk.new(clinic, senior).run(command) }.to raise_error(
+        Handrail::Store::Unacceptable,
+        /no list of patients/
+      ),
+      rows
+    end
+  end
+
   it "looks at the file first and keeps nothing, then brings all of them in" do
     upload(
       "#{columns}\nC 77,human,Wilma,Quarrel,,14 Mar 1961,12 34,\nA 3,dog,Moss,,Ada Quill,2 May 2021,,\n"

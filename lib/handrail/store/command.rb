@@ -33,7 +33,7 @@ module Handrail
         # Declares an input. name - in the form and as a reader; type and bounds - see Inputs; from
         # - the form's name where it is another one.
         def input(name, type, from: name, **bounds)
-          (@own_inputs ||= {})[name] = [type, from.to_s, bounds]
+          (@inputs ||= {})[name] = [type, from.to_s, bounds]
           attr_reader name
         end
 
@@ -46,16 +46,11 @@ module Handrail
           end
         end
 
-        def inputs =
-          superclass.respond_to?(:inputs) ? superclass.inputs.merge(own_inputs) : own_inputs
+        # name => [type, where it comes from, bounds]; filled while the class is read
+        def inputs = @inputs || NO_INPUTS
 
         # "take_reading"
         def key = @key ||= name[/\w+\z/].gsub(/([a-z])([A-Z])/, '\1_\2').downcase.freeze
-
-        private
-
-        # filled while the class is read; of one without any, nothing is kept
-        def own_inputs = @own_inputs || NO_INPUTS
       end
 
       # params - what was sent: names (Strings or Symbols) to values. Raises Faults with every field
