@@ -35,7 +35,13 @@ RSpec.describe Handrail::Families::Laws do
   it "asks nobody to hold what is counted" do
     counted =
       BrokenFamilies.on_family do |raw|
-        raw["order"]["fields"] << { "key" => "pieces", "label" => "Pieces", "type" => "number", "least" => 1, "most" => 9 }
+        raw["order"]["fields"] << {
+          "key" => "pieces",
+          "label" => "Pieces",
+          "type" => "number",
+          "least" => 1,
+          "most" => 9
+        }
       end
     expect(BrokenFamilies.made(counted)).not_to be_empty
     expect(reviewed(counted, "ordered_is_held")).to eq []
@@ -43,7 +49,7 @@ RSpec.describe Handrail::Families::Laws do
 
   it "names the remedy that stands under both ways of one check, and under no others" do
     found = reviewed(BrokenFamilies::TWO_WAYS.fetch("one remedy under both"), "two_ways")
-    expect(found.map(&:finding)).to include(/ stands under both ways\z/)
+    expect(found.map(&:finding)).to include(%r{ stands under both ways\z})
   end
 
   it "says the line of what it finds" do
