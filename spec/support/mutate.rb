@@ -45,7 +45,7 @@ class Mutations
           else
             "line gone"
           end
-        tell(result, one["file"], one["harm"])
+        tell(result, format("%-32s %s", one["file"], one["harm"]))
       end
   end
 
@@ -61,12 +61,12 @@ class Mutations
         rounds << ["spec/core"] if line.file.start_with?("core/")
         said = line.to_s
         asked = -> { rounds.any? { |ids| notices?(ids) } }
-        tell(rounds.empty? ? "NEVER RUN" : broken(line.path, line.broken, &asked), "", said)
+        tell(rounds.empty? ? "NEVER RUN" : broken(line.path, line.broken, &asked), said)
       end
   end
 
-  def tell(result, file, words)
-    puts format("%-10s %-32s %s", result, file, words).squeeze(" ").sub(" ", "  ")
+  def tell(result, words)
+    puts format("%-10s %s", result, words)
     $stdout.flush
     result
   end
