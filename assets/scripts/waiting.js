@@ -66,9 +66,13 @@ function placeOf(entry) {
   return document.querySelector(`[data-at="${place}"]`) || document.querySelector(`form[data-place="${place}"]`);
 }
 
+// in the list above the page; its own place shows the whole
+const LISTED = 120;
+const clipped = (text) => (text.length > LISTED ? `${text.slice(0, LISTED)}…` : text);
+
 // an entry in the list above the page
 function line(entry) {
-  const item = element("li", `${entry.label}${entry.value ? `: ${entry.value}` : ""} `);
+  const item = element("li", `${entry.label}${entry.value ? `: ${clipped(entry.value)}` : ""} `);
   item.dataset.key = entry.key;
   item.append(element("small", `${entry.device}, ${clock(entry.made)}`));
   const state = entry.reason && !waits(entry) ? `${STATES[entry.state]}: ${entry.reason}` : STATES[entry.state];

@@ -299,8 +299,14 @@ RSpec.describe "Without a line" do
       "#note-form .waits",
       text: "Walks to the pier. Heel rubs. not saved yet"
     )
+    page.find_by_id("text").set("long " * 60)
+    click_on "Add the note"
+    expect(page).to have_css("#note-form .waits", text: "#{(["long"] * 60).join(" ")} not saved yet")
+    # above another page as much as tells what it is
+    visit "/visits/#{fitting_visit.id}/measure"
+    expect(page).to have_css("#unsaved li", text: /Note: (long ){24}…/)
     line_is_back
-    wait_until { record(fitting_visit).rows(:visit_notes).size == 1 }
+    wait_until { record(fitting_visit).rows(:visit_notes).size == 2 }
   end
 
   it "keeps a photo that can not be sent" do
