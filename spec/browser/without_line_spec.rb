@@ -301,7 +301,10 @@ RSpec.describe "Without a line" do
     )
     page.find_by_id("text").set("long " * 60)
     click_on "Add the note"
-    expect(page).to have_css("#note-form .waits", text: "#{(["long"] * 60).join(" ")} not saved yet")
+    expect(page).to have_css(
+      "#note-form .waits",
+      text: "#{(["long"] * 60).join(" ")} not saved yet"
+    )
     # above another page as much as tells what it is
     visit "/visits/#{fitting_visit.id}/measure"
     expect(page).to have_css("#unsaved li", text: /Note: (long ){24}…/)
