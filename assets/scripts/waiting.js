@@ -181,7 +181,9 @@ function note(entry) {
   made.dataset.waits = entry.key;
   const judged = entry.judged ? "; judged when the line is back" : "";
   const words = NOT_TAKEN[entry.state] ? `not taken: ${entry.reason || STATES[entry.state]}` : `not saved yet${judged}`;
-  made.append(element("strong", entry.value || entry.label), ` ${words} `);
+  const shown = element("strong", entry.value || entry.label);
+  shown.classList.toggle("is-figure", /^\d/.test(shown.textContent));
+  made.append(shown, ` ${words} `);
   if (entry.state === "waiting") {
     made.append(
       button("Change", () => change(entry)),
