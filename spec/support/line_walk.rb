@@ -73,7 +73,7 @@ class LineWalk
         .browsers
         .zip(people)
         .map do |browser, who|
-          empty(browser.session)
+          empty(browser)
           Profile.new(browser: browser, line: FaultyLine.new(server.port), who: who)
         end
     @here = @profiles.first
@@ -131,11 +131,14 @@ class LineWalk
   def page = @here.session
   def server = self.class.server
 
-  # as after an earlier walk: one tab, nobody signed in
-  def empty(session)
+  # as after an earlier walk: one tab, nobody signed in; a browser that an earlier walk left broken is begun anew
+  def empty(browser)
+    session = browser.session
     (session.windows - [session.current_window]).each(&:close)
     session.driver.clear_cookies
     session.visit("about:blank")
+  rescue Ferrum::Error
+    browser.kill
   end
   def db = Handrail::Store.db
 
@@ -221,11 +224,19 @@ class LineWalk
 
   def tab
     if page.windows.size < 2
-      page.switch_to_window(page.open_new_window)
+      window = blank_window or return kill_browser
+      page.switch_to_window(window)
       at_a_bench("measure")
     else
       page.switch_to_window((page.windows - [page.current_window]).first)
     end
+  end
+
+  # nil where the browser lost it while it opened: no page of ours is in it yet
+  def blank_window
+    page.open_new_window
+  rescue Ferrum::JavaScriptError, Ferrum::NoExecutionContextError
+    nil
   end
 
   def take_back
