@@ -60,6 +60,14 @@ RSpec.describe "Pages beside the stages", :rolled_back do
     expect([last_response.status, field[0], field[40]]).to eq [422, "25", "nonsense"]
   end
 
+  it "says in the record where nothing was read or looked at" do
+    get "/visits/#{make_visit(clinic, fitter).id}/record"
+    expect(text).to include "Nothing was read.", "Nothing was looked at."
+    looked = fitted_visit(clinic, fitter)
+    get "/visits/#{looked.id}/record"
+    expect(text).not_to match(/Nothing was (read|looked at)/)
+  end
+
   it "has no page for a volume that the device does not plan, and takes none" do
     expect(get("#{base}/volume").status).to eq 404
     send_form("#{base}/volume", :from => "#{base}/line", "girths[left:0]" => "30")
