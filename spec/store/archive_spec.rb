@@ -161,7 +161,7 @@ RSpec.describe "The archive of one machine" do
     begun
     call!("archive", "now")
     database do |db|
-      age = -> { Handrail::Store::Archive.age(db) }
+      age = -> { Handrail::Store::Archive.told(db).age }
       # a server that was given something to archive, and has nothing more
       done = -> { db[:pg_stat_archiver].get(:last_archived_time) }
       db[:words].insert(text: "one")

@@ -4,8 +4,9 @@ module Handrail
   module Store
     # How far the archive of the database's log is behind (bin/archive, bin/cluster): what a restore would lack.
     #
-    #   Archive.age      # => 42: what is not in the archive yet was begun some 42 s ago; 0: all of it is there
-    #   Archive.failed   # => 3 pieces of the log that could not be put there since the server's statistics began
+    #   told = Archive.told
+    #   told.age      # => 42: what is not in the archive yet was begun some 42 s ago; 0: nothing lacks; nil: none
+    #   told.failed   # => 3 pieces of the log that could not be put there since the server's statistics began
     #
     # PostgreSQL hands a piece over when it is full, or after archive_timeout where something was written in it. Where
     # nobody writes, no piece comes, however long that is: then nothing is missing.
@@ -25,22 +26,22 @@ module Handrail
       ITS_OWN = 512
       private_constant :BEHIND, :ITS_OWN
 
-      class << self
-        # Seconds, or nil where no archive is kept.
-        def age(db = Store.db)
-          row = row(db)
-          return unless row[:last_archived_time]
-          return 0 if row[:behind] && row[:behind] < ITS_OWN
+      # age in seconds, or nil; failed - a count
+      Told = Value.new(:age, :failed)
 
-          (Store.now - row[:last_archived_time]).round
-        end
-
-        def failed(db = Store.db) = row(db)[:failed_count]
-
-        private
-
-        def row(db) = db.fetch(BEHIND).first
+      # one question of the database. Returns a Told.
+      def self.told(db = Store.db)
+        row = db.fetch(BEHIND).first
+        Told[age: age(row), failed: row[:failed_count]]
       end
+
+      def self.age(row)
+        return unless row[:last_archived_time]
+        return 0 if row[:behind] && row[:behind] < ITS_OWN
+
+        (Store.now - row[:last_archived_time]).round
+      end
+      private_class_method :age
     end
   end
 end

@@ -217,8 +217,9 @@ module Handrail
         end
 
         def archive
-          @archive.set(Store::Archive.age || -1)
-          @lost.set(Store::Archive.failed)
+          told = Store::Archive.told
+          @archive.set(told.age || -1)
+          @lost.set(told.failed)
         end
 
         def backup_age
