@@ -7,7 +7,8 @@ RSpec.describe "What is told to open pages" do
   written = Handrail::Store::Written
 
   describe "its crowd" do
-    let(:crowd) { live::Crowd.new.tap { |one| allow(one).to receive(:start) } }
+    # its thread is not begun, and the database is said to listen
+    let(:crowd) { live::Crowd.new.tap { |one| allow(one).to receive(:start) { one.send(:hears) } } }
 
     # a socket, as [ours, the browser's]
     def pair = UNIXSocket.pair

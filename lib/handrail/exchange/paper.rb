@@ -55,6 +55,15 @@ module Handrail
           .gsub(/font-family: "[^"]*"(, sans-serif)?/, "font-family: DejaVu")
           .squeeze(" \n")
           .freeze
+      # the rules of it, each as [classes that it speaks of, text]: a drawing is given those that it can need, since
+      # each costs a search through the whole drawing
+      RULES =
+        STYLE
+          .scan(/([^{}]+)(\{[^}]*\})/)
+          .flat_map { |selectors, said| selectors.split(",").map { |one| [one.strip, said] } }
+          .map { |selector, said| [selector.scan(/\.([\w-]+)/).flatten, "#{selector} #{said}"] }
+          .each { |rule| rule.each(&:freeze) }
+          .freeze
 
       # in points: what lies between two steps, and between a picture and its words
       GAP = 14
@@ -228,8 +237,15 @@ module Handrail
       end
 
       # in our own font, which goes along with the paper
-      def styled(svg) =
-        svg.sub(/(<svg[^>]*>)/, "\\1<style>text { font-family: DejaVu; } #{STYLE}</style>")
+      def styled(svg)
+        there = svg.scan(/class="([^"]*)"/).flat_map { |(names)| names.split }.to_set
+        rules =
+          RULES.filter_map { |classes, text| text if classes.all? { |one| there.include?(one) } }
+        svg.sub(
+          /(<svg[^>]*>)/,
+          "\\1<style>text { font-family: DejaVu; } #{rules.join("\n")}</style>"
+        )
+      end
 
       def card_width = (pdf.margin_box.width - GAP) / 2
       def words_width = card_width - @look.picture - BESIDE
