@@ -17,21 +17,28 @@ RSpec.describe Handrail::Store::WholeClinic do
     end
   end
 
-  after { admin.run("DROP DATABASE IF EXISTS \"#{name}\" WITH (FORCE)") }
-
-  # a database of its own, at the newest schema
-  define_method(:fresh) do
-    admin.run("DROP DATABASE IF EXISTS \"#{name}\" WITH (FORCE)")
-    admin.run("CREATE DATABASE #{name} TEMPLATE template0 ENCODING 'UTF8'")
-    elsewhere do |db|
+  # the tables at the newest schema are made once, and copied
+  before(:all) do # rubocop:disable RSpec/BeforeAfterAll
+    admin.run("DROP DATABASE IF EXISTS #{name}_empty WITH (FORCE)")
+    admin.run("CREATE DATABASE #{name}_empty TEMPLATE template0 ENCODING 'UTF8'")
+    elsewhere("#{url}_empty") do |db|
       Sequel.extension :migration
       Sequel::Migrator.run(db, File.join(Handrail::ROOT, "db", "migrations"))
     end
   end
 
+  after { admin.run("DROP DATABASE IF EXISTS #{name} WITH (FORCE)") }
+  after(:all) { admin.run("DROP DATABASE IF EXISTS #{name}_empty") } # rubocop:disable RSpec/BeforeAfterAll
+
+  # an empty database of its own
+  define_method(:fresh) do
+    admin.run("DROP DATABASE IF EXISTS #{name} WITH (FORCE)")
+    admin.run("CREATE DATABASE #{name} TEMPLATE #{name}_empty")
+  end
+
   # the rows there as they are read here
-  define_method(:elsewhere) do |&block|
-    Sequel.connect(url) do |db|
+  define_method(:elsewhere) do |where = url, &block|
+    Sequel.connect(where) do |db|
       db.extension :pg_json
       db.wrap_json_primitives = false
       block.call(db)

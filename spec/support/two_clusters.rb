@@ -98,7 +98,7 @@ class TwoClusters
 
   def ruby(*words)
     output, status =
-      Open3.capture2e(environment, "bundle", "exec", "ruby", *words, chdir: Handrail::ROOT)
+      Open3.capture2e(environment, RbConfig.ruby, *words, chdir: Handrail::ROOT)
     [output, status]
   end
 
