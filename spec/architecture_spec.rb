@@ -48,6 +48,14 @@ RSpec.describe "The rooms of the house" do
     end
   end
 
+  # what is kept is kept under what it depends on; an object that is the key stays alive as long as what hangs on it
+  it "keeps nothing under the number of an object" do
+    Dir[File.join(Handrail::ROOT, "lib/**/*.rb")].each do |path|
+      found = File.readlines(path).grep_v(/^\s*#/).grep(/object_id/)
+      expect(found).to be_empty, "#{path}: #{found.first}"
+    end
+  end
+
   # states are asked of values, never read out of words
   it "looks into no sentence to learn a state" do
     looks =

@@ -76,7 +76,7 @@ module Handrail
       def key
         profile = @profile && [@profile.levels, @profile.girths]
         [
-          @figure.object_id,
+          @figure,
           @side,
           @centre,
           @slim,

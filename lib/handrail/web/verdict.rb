@@ -118,9 +118,7 @@ module Handrail
       def tape(part, demand)
         value = part.values[demand]
         how = { chosen: shown(part), named: tapes_named?, open: asked_about(demand) }
-        TAPES.remember(
-          [@match.object_id, part.part.name, demand, how.merge(chosen: shown(part)&.name)]
-        ) do
+        TAPES.remember([@match, part.part.name, demand, how.merge(chosen: shown(part)&.name)]) do
           sd = value ? @match.sd(demand.site, value) : 0
           Drawings::SizeTape.new(part.part, demand, value: value, sd: sd, **how).to_s.freeze
         end

@@ -4,7 +4,7 @@ module Handrail
   module Families
     # The sheets of a family, computed for one wearer.
     module Computing
-      # what the same inputs came to; a protocol stays loaded, so its derives are told by identity
+      # what the same inputs came to
       SHEETS = Memory.new(1000)
       private_constant :SHEETS
 
@@ -23,7 +23,7 @@ module Handrail
                 [name.to_sym, value(family, config, own(source, side), reading, girth)]
               end
             maker = pin.method_of(derive.sheet)
-            key = [maker, Edition.here.digest, derive.object_id, inputs]
+            key = [maker, Edition.here.digest, derive, inputs]
             [derive.sheet, SHEETS.remember(key) { sheet(maker, derive, inputs) }]
           end
       end

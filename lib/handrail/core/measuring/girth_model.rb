@@ -32,7 +32,7 @@ module Handrail
       # "log_ratio", "sd" }
       # key - tells it from other models, where its parts are to be kept
       def initialize(raw, key: nil)
-        @key = key || object_id
+        @key = key || self
         @sites = raw["sites"]
         @mean = raw["mean"]
         @covariance = raw["covariance"]

@@ -8,8 +8,7 @@ module Handrail
     class SizeWork
       # states of a piece that is kept for somebody
       HELD = %w[reserved taken].freeze
-      # What the same readings come to is the same at every page: it is computed once. A chart and a
-      # precision are told by which they are, since they are kept themselves.
+      # What the same readings come to is the same at every page: it is computed once.
       MATCHES = Memory.new(500)
       PRECISIONS = Memory.new(500)
       PROFILES = Memory.new(500)
@@ -34,9 +33,9 @@ module Handrail
           precise = precision(side)
           way = @visit.method_of("match")
           steps = readings.map { |reading| step[reading.site] }
-          MATCHES.remember(
-            [way, chart.object_id, readings, steps, rule.name, rule.primary, precise.object_id]
-          ) { way.call(chart, readings, rule: rule, resolution: step, precision: precise) }
+          MATCHES.remember([way, chart, readings, steps, rule.name, rule.primary, precise]) do
+            way.call(chart, readings, rule: rule, resolution: step, precision: precise)
+          end
         end
       end
 
