@@ -97,8 +97,7 @@ class TwoClusters
   end
 
   def ruby(*words)
-    output, status =
-      Open3.capture2e(environment, RbConfig.ruby, *words, chdir: Handrail::ROOT)
+    output, status = Open3.capture2e(environment, RbConfig.ruby, *words, chdir: Handrail::ROOT)
     [output, status]
   end
 
