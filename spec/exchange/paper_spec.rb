@@ -50,6 +50,17 @@ RSpec.describe Handrail::Exchange::Paper do
     expect { make { |paper| paper.drawing(outside) } }.not_to raise_error
   end
 
+  it "leaves out of a drawing's styles only what it can not need" do
+    marks = '<path class="skin" d="M0 0 L9 9"/><text class="said is-on" x="5" y="9">calf</text>'
+    drawing = %(<svg viewBox="0 0 20 20" xmlns="http://www.w3.org/2000/svg">#{marks}</svg>)
+    made = -> { make { |paper| paper.drawing(drawing) }.sha256 }
+    few = made.call
+    stub_const("#{described_class}::RULES", [[[], described_class::STYLE]])
+    whole = made.call
+    stub_const("#{described_class}::RULES", [])
+    expect([few == whole, few == made.call]).to eq [true, false]
+  end
+
   it "draws a signature, and nothing for one that is none" do
     expect(
       make { |paper| paper.signature("M 20 70 L 34 42 M 1 1 L 2 2") }.bytes
