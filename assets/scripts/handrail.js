@@ -37,6 +37,7 @@ function ready(settled) {
     if (document.activeElement === refused && refused.value !== refused.defaultValue) return;
     refused.focus();
     refused.select();
+    showAsked();
     return;
   }
   // a long form that was refused opens at the first field that is wrong

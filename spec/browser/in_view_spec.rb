@@ -45,6 +45,25 @@ RSpec.describe "What comes next is in view" do
     end
   end
 
+  it "a question about the reading just taken, with each of its answers, while the field has the focus" do
+    made = make_visit(clinic, fitter)
+    ask(made, fitter)
+    visit "/visits/#{made.id}/measure"
+    %w[36.5 63]
+      .each
+      .with_index(1) do |typed, number|
+        expect(page).to have_css("#value:focus")
+        keys(typed, :enter)
+        wait_until { record(made).live_readings.size == number }
+      end
+    expect(page).to have_css("#bench .question")
+    answers = page.all("#bench .question button[name=answer]").map { |one| one[:value] }
+    expect(answers).to include("right", "again")
+    answers.each { |one| expect([one, in_view?(".question [value=#{one}]")]).to eq [one, true] }
+    expect(in_view?("#value")).to be true
+    expect(page).to have_css("#value:focus")
+  end
+
   it "who it is for, by two identifiers on one line, above the questions that are asked first" do
     made = make_visit(clinic, fitter)
     visit "/visits/#{made.id}/order"
