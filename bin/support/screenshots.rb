@@ -72,7 +72,9 @@ module Handrail
         @browser.at_css("#value").focus.type(typed, :enter)
       end
       sleep 1
-      @browser.screenshot(path: File.join(FOLDER, "question.png"))
+      # as it lies in the window, which has moved to the question
+      area = { x: 0, y: @browser.evaluate("Math.round(scrollY)"), width: 1280, height: 800 }
+      @browser.screenshot(path: File.join(FOLDER, "question.png"), area: area)
       puts "question"
     end
 
