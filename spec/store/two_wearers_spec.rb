@@ -1,0 +1,20 @@
+# frozen_string_literal: true
+
+require "store_helper"
+
+# What is kept of one wearer's readings is never another's, on the same chart.
+RSpec.describe "Two wearers of one product", :rolled_back do
+  it "are each told the size of their own girth" do
+    clinic = make_clinic
+    fitter = make_account(clinic)
+    product = make_product(clinic)
+    sizes =
+      %w[36.5 33.5].map do |girth|
+        visit = make_visit(clinic, fitter, product: product)
+        ask(visit, fitter)
+        2.times { take(visit, fitter, girth) }
+        record(visit).match("left").size
+      end
+    expect(sizes).to eq %w[M S]
+  end
+end
