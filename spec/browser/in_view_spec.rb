@@ -77,6 +77,26 @@ RSpec.describe "What comes next is in view" do
     expect(tops.max - tops.min).to be < 8
   end
 
+  [[1280, 800], [820, 1180]].each do |width, height|
+    it "who it is for, however far the page is moved, and what is asked clear of it, at #{width} by #{height}" do
+      page.driver.resize(width, height)
+      made = sized
+      run(made, fitter, :IssueDevice, serial: "SN-1")
+      visit "/visits/#{made.id}/fit"
+      expect(page).to have_css("#bench .checks .is-current")
+      page.execute_script("window.scrollTo(0, document.documentElement.scrollHeight)")
+      wait_until { page.evaluate_script("scrollY").positive? }
+      expect(in_view?(".who .patient")).to be true
+      [".who .patient", ".who .identifier"].each { |one| expect([one, in_view?(one)]).to eq [one, true] }
+      page.execute_script("document.querySelector('.checks .is-current').scrollIntoView({ block: 'nearest' })")
+      above = page.evaluate_script(<<~JS)
+        document.querySelector(".checks .is-current").getBoundingClientRect().top -
+          document.querySelector(".top").getBoundingClientRect().bottom
+      JS
+      expect(above).to be >= 0
+    end
+  end
+
   it "a refused reading is selected: what is typed next takes its place" do
     made = make_visit(clinic, fitter).tap { |one| ask(one, fitter) }
     visit "/visits/#{made.id}/measure"
