@@ -20,6 +20,9 @@ module Handrail
     #
     # Its inputs become readers. A subclass says who may use it (`role`), see ROLES.
     class Command
+      include Wording::OfCommands
+      extend Wording::OfCommands
+
       ROLES = {
         anyone: %w[front_desk fitter senior],
         clinical: %w[fitter senior],
@@ -69,10 +72,7 @@ module Handrail
         end
         raise(faults.one? ? Unacceptable.new(*faults.first) : Faults.new(faults)) if faults.any?
       rescue JSON::GeneratorError
-        raise Unacceptable.new(
-                self.class.inputs.values.dig(0, 1) || "form",
-                "That can not be read as a text."
-              )
+        raise Unacceptable.new(self.class.inputs.values.dig(0, 1) || "form", t(:can_not_read_text))
       end
 
       # A digest of what was sent: the same entry sent twice has the same one.
@@ -83,7 +83,7 @@ module Handrail
         return if account.status_id == 2 && ROLES.fetch(self.class.role).include?(account.role)
 
         raise NotAllowed,
-              self.class.role == :senior ? "Only a senior can do this." : "This is for fitters."
+              self.class.role == :senior ? t(:only_senior_can_do) : t(:this_is_for_fitters)
       end
 
       private

@@ -46,7 +46,7 @@ module Handrail
         return unless given
 
         visit.photos.find { |row| row[:id].to_s == given }&.fetch(:id) or
-          unacceptable("photo", "That photo is not of this fitting.")
+          unacceptable("photo", t(:photo_not_fitting))
       end
 
       def mm(row) = Quantity::Length.mm(row[:value_mm].to_r)

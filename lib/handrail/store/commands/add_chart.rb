@@ -26,7 +26,7 @@ module Handrail
 
         def perform(clinic, _account)
           made = Product.where(clinic_id: clinic.id, id: product).first or
-            unacceptable("product", "There is no such product.")
+            unacceptable("product", t(:no_such_product))
           day = day_of(dated)
           refuse!({ "dated" => day.is_a?(String) ? day : nil, **rule_faults, **row_faults })
           revision =
@@ -37,15 +37,14 @@ module Handrail
               tie_rule: tie_rule,
               primary_site: tie_rule == "primary" ? primary_site : nil
             )
-          ["chart added: #{made.full_name}", { "product" => made.id, "revision" => revision.id }]
+          [
+            t(:chart_added, full_name: made.full_name),
+            { "product" => made.id, "revision" => revision.id }
+          ]
         end
 
         def doubled(_error)
-          Faults.new(
-            "dated" =>
-              "There is a chart of that day already. Date the new one a day later; the old " \
-                "one stays as it is."
-          )
+          Faults.new("dated" => t(:chart_day_already_date))
         end
 
         private
@@ -61,16 +60,15 @@ module Handrail
           known = Sizing::TieRule::NAMES.include?(tie_rule)
           named = @rows.any? { |row| row.site == primary_site }
           {
-            "tie_rule" => ("Choose how a tie is settled." unless known),
-            "primary_site" =>
-              ("Name the site that decides, one of the chart's." if tie_rule == "primary" && !named)
+            "tie_rule" => (t(:choose_how_tie_settled) unless known),
+            "primary_site" => (t(:name_site_decides_one) if tie_rule == "primary" && !named)
           }
         end
 
         def row_faults
-          return { "rows" => "The chart has no rows." } if @rows.empty?
+          return { "rows" => t(:chart_has_no_rows) } if @rows.empty?
           if @rows.size > MOST_ROWS
-            return { "rows" => "The chart has #{@rows.size} rows; #{MOST_ROWS} are the most." }
+            return { "rows" => t(:chart_has_rows_most, many: @rows.size, most_rows: MOST_ROWS) }
           end
 
           found = Sizing::ChartCheck.new(@rows).findings.select { |finding| finding.state == :stop }

@@ -5,7 +5,7 @@ module Handrail
     module Commands
       # Adds a note, also after the visit was closed. Notes never stand in one another's way.
       class AddNote < VisitCommand
-        input :text, :text, most: 5000, missing: "Write the note first."
+        input :text, :text, most: 5000, missing: t(:write_note_first)
 
         def topic = "note"
         def watch = []

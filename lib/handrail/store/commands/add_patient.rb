@@ -18,7 +18,7 @@ module Handrail
 
         def perform(clinic, _account)
           patient = Patient.create(clinic_id: clinic.id, **values(clinic))
-          ["patient added: #{patient.record_number}", { "patient" => patient.id }]
+          [t(:patient_added, record_number: patient.record_number), { "patient" => patient.id }]
         end
 
         private
@@ -31,8 +31,7 @@ module Handrail
           born = Quantity::Day.read(born_on)
           there = Find.same(clinic, record_number: "", name: named, born_on: born).first or
             return found
-          words =
-            "#{who(there.first)}, is there already. Open that record; or say that this is another person."
+          words = t(:already_open_record_say, first: who(there.first))
           found.merge("another" => words)
         end
       end

@@ -19,10 +19,10 @@ module Handrail
         def perform(clinic, _account)
           made = clinic.device_families[family]
           refuse!(
-            "maker" => ("Write the maker's name." unless maker),
-            "name" => ("Write the product's name." unless name),
+            "maker" => (t(:write_makers_name) unless maker),
+            "name" => (t(:write_products_name) unless name),
             "family" =>
-              ("Choose the device family." if made.nil? || OwnFamilies.ended?(clinic, made.key))
+              (t(:choose_device_family) if made.nil? || OwnFamilies.ended?(clinic, made.key))
           )
           kept = read_options(made, options)
           Store.db[:makers].insert_conflict(target: %i[clinic_id name]).insert(
@@ -38,10 +38,10 @@ module Handrail
               name: name,
               options: Store.json(kept)
             )
-          ["product added: #{product.full_name}", { "product" => product.id }]
+          [t(:product_added, full_name: product.full_name), { "product" => product.id }]
         end
 
-        def doubled(_error) = Faults.new("name" => "#{maker} has a product of that name already.")
+        def doubled(_error) = Faults.new("name" => t(:has_product_name_already, maker: maker))
       end
     end
   end

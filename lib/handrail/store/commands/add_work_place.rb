@@ -11,7 +11,7 @@ module Handrail
       # password - of the account there; it is looked at, and kept nowhere
       class AddWorkPlace < ClinicCommand
         role :anyone
-        input :email, :text, most: 200, missing: "Write the e-mail with which you sign in there."
+        input :email, :text, most: 200, missing: t(:write_e_mail_which)
 
         def initialize(params = {}, password: "")
           super(params)
@@ -27,7 +27,7 @@ module Handrail
           Clusters.within(cluster) { Places.keep(other, account) }
           Places.keep(account, other)
           name = Clusters.within(cluster) { other.clinic.name }
-          ["works at #{name} as well", { "place" => other.id }]
+          [t(:works_well, name: name), { "place" => other.id }]
         end
       end
     end

@@ -16,7 +16,7 @@ module Handrail
         include ReadingValues
 
         input :reading, :id, from: "row"
-        input :answer, :one_of, of: %w[right other again], missing: "Say whether it is so."
+        input :answer, :one_of, of: %w[right other again], missing: t(:say_whether_so)
 
         def topic = "reading-row:#{reading}"
 
@@ -53,32 +53,39 @@ module Handrail
             side: side
           }
           Decision.of(
-            "#{reading_name(row)}: #{reading_said(row)} was the #{side} one",
+            t(
+              :reading_was_the_one,
+              reading_name: reading_name(row),
+              reading_said: reading_said(row),
+              side: side
+            ),
             rows: [[:readings, own]],
-            updates: [[:readings, row[:id], struck("was the #{side} one")]]
+            updates: [[:readings, row[:id], struck(t(:was_the_one, side: side))]]
           )
         end
 
         def kept(row)
           by = { answered_at: Store.now, answered_by: :account }
           Decision.of(
-            "#{reading_name(row)}: #{reading_said(row)} looked at again and kept",
+            t(:looked_again_kept, reading_name: reading_name(row), reading_said: reading_said(row)),
             updates: [[:readings, row[:id], by]]
           )
         end
 
         def again(row)
           Decision.of(
-            "#{reading_name(row)}: #{reading_said(row)} struck out, to be read again",
-            updates: [[:readings, row[:id], struck("asked about, read again")]]
+            t(
+              :struck_out_read_again,
+              reading_name: reading_name(row),
+              reading_said: reading_said(row)
+            ),
+            updates: [[:readings, row[:id], struck(t(:asked_about_read_again))]]
           )
         end
 
         def meant(visit, row)
           figure, unit = row[:question]["as"].to_a
-          unless figure
-            unacceptable("answer", "Nothing was offered for it. Strike it out and read again.")
-          end
+          unacceptable("answer", t(:nothing_offered_strike_out)) unless figure
 
           own = {
             **row.slice(:site, :side, :posture, :tension),
@@ -90,9 +97,9 @@ module Handrail
           why =
             (
               if unit == row[:unit]
-                "typed #{reading_said(row)}, meant #{figure} #{unit}"
+                t(:typed_figure_meant, reading_said: reading_said(row), figure: figure, unit: unit)
               else
-                "typed in #{row[:unit]}, meant #{unit}"
+                t(:typed_meant, unit: row[:unit], unit_2: unit)
               end
             )
           Decision.of(
@@ -108,12 +115,7 @@ module Handrail
             visit.live_readings.reverse.find do |one|
               one[:site] == row[:question]["other"] && [row[:side], nil].include?(one[:side])
             end
-          unless twin
-            unacceptable(
-              "answer",
-              "The other reading is not there any more. Strike this one out and read again."
-            )
-          end
+          unacceptable("answer", t(:other_reading_not_any)) unless twin
 
           rows =
             [[row, twin], [twin, row]].map do |from, to|
@@ -130,7 +132,11 @@ module Handrail
               [:readings, from[:id], struck("was #{reading_name(to)}")]
             end
           Decision.of(
-            "#{reading_name(row)} and #{reading_name(twin)} had been taken for each other",
+            t(
+              :had_been_taken_each,
+              reading_name: reading_name(row),
+              reading_name_2: reading_name(twin)
+            ),
             rows: rows,
             updates: updates
           )

@@ -9,7 +9,7 @@ module Handrail
       #
       #   AnswerRecheck.new("field" => "skin", "answer" => "broken", "side" => "left")
       class AnswerRecheck < VisitCommand
-        input :field, :key, missing: "There is no such question."
+        input :field, :key, missing: t(:no_such_question)
         input :answer, :line, most: 500
         input :side, :key
 
@@ -20,8 +20,8 @@ module Handrail
           ask =
             visit.family.recheck_asks.find do |one|
               one.key == field && one.applies?(visit.config)
-            end or unacceptable(field, "There is no such question.")
-          unacceptable(field, "#{ask.label}: write or choose an answer.") unless answer
+            end or unacceptable(field, t(:no_such_question))
+          unacceptable(field, t(:write_choose_answer, label: ask.label)) unless answer
           fault = ask.fault(answer)
           unacceptable(field, fault) if fault
           own = ask.once ? nil : side_of(visit, side)

@@ -11,16 +11,16 @@ module Handrail
       # Refuses one that was answered, or that was never set here, and “well” before it rings.
       class AnswerTimer < VisitCommand
         input :row, :id
-        input :answer, :one_of, of: %w[good bad stopped], missing: "Say what you saw."
+        input :answer, :one_of, of: %w[good bad stopped], missing: t(:say_what_you_saw)
         input :note, :line, most: 500
 
         def topic = "timer-row:#{row}"
 
         def decide(visit)
           found = visit.running_timers.find { |one| one[:id] == row } or
-            unacceptable("row", "That timer is answered already, or was never set here.")
+            unacceptable("row", t(:timer_answered_already_never))
           if answer == "good" && Store.now < found[:rings_at]
-            unacceptable("answer", "It has not rung yet. Stop it, or wait until it rings.")
+            unacceptable("answer", t(:has_not_rung_yet))
           end
 
           Decision.of(

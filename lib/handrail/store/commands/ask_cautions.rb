@@ -33,13 +33,7 @@ module Handrail
 
         def decide(visit)
           pass!(visit)
-          unless identity
-            unacceptable(
-              "identity",
-              "Ask for name and date of birth, and compare them with " \
-                "this record."
-            )
-          end
+          unacceptable("identity", t(:ask_name_date_birth)) unless identity
 
           over = taken_over(visit)
           family = visit.family
@@ -76,10 +70,10 @@ module Handrail
 
         def said(signs, cares, found, standing)
           stop = signs.any? || found[:findings].to_a.any? { |finding| finding["state"] == "stop" }
-          return "stop sign: do not fit, refer" if stop
+          return t(:stop_sign_do_not) if stop
 
-          more = ["#{cares.size} to take care of", *standing.map { |text| "standing: #{text}" }]
-          ["identity confirmed, cautions asked", *more.drop(cares.any? ? 0 : 1)].join(", ")
+          more = [t(:take_care, many: cares.size), *standing.map { |text| "standing: #{text}" }]
+          [t(:identity_confirmed_cautions_asked), *more.drop(cares.any? ? 0 : 1)].join(", ")
         end
 
         # the index of each side, kept as typed and as found
@@ -94,7 +88,10 @@ module Handrail
           findings = read.findings(visit.sides.compact)
           open = findings.find { |finding| finding.state == :look_again }
           if open && agreed_by.nil?
-            unacceptable("agreed_by", "#{Wording.ankle_index(open)} Write who agreed to go on.")
+            unacceptable(
+              "agreed_by",
+              t(:write_who_agreed_go, ankle_index: Wording.ankle_index(open))
+            )
           end
 
           kept =

@@ -21,11 +21,9 @@ module Handrail
 
         def perform(clinic, account)
           who = wearer(clinic)
-          unacceptable("what", "Write what they come for.") unless what
-          if who.joined_into_id
-            unacceptable("patient", "This record is joined into another one: book there.")
-          end
-          unacceptable("patient", "#{who.name} is not waited for any more.") if who.rest
+          unacceptable("what", t(:write_what_they_come)) unless what
+          unacceptable("patient", t(:record_joined_into_another)) if who.joined_into_id
+          unacceptable("patient", t(:not_waited_any_more, who: who.name)) if who.rest
           @planning = Planning.new(clinic)
           row = open_one(clinic)
           stale!(row)
@@ -45,7 +43,11 @@ module Handrail
             arrived_at: nil
           }
           said =
-            "first appointment of #{who.record_number} #{booked_said(clinic, from, row && row[:planned_room])}"
+            t(
+              :first_appointment,
+              record_number: who.record_number,
+              booked_said: booked_said(clinic, from, row && row[:planned_room])
+            )
           said_to(who, clinic, row, from, by: account)
           return said, keep(row, **kept) if row
 
@@ -74,7 +76,7 @@ module Handrail
         def stale!(row)
           return if row.nil? || version.nil? || version == row[:version]
 
-          unacceptable("time", "It was moved meanwhile. Look when it is now, then book it again.")
+          unacceptable("time", t(:moved_meanwhile_look_when))
         end
       end
     end

@@ -7,7 +7,7 @@ module Handrail
       # there, and against what is booked already. Shared by what books a visit and a first appointment; who includes
       # it answers `planning`.
       module BookingValues
-        MEETS = "That time was taken meanwhile. Choose another one."
+        MEETS = Wording.t("commands.time_taken_meanwhile_choose").freeze
 
         def self.included(base)
           base.class_eval do
@@ -31,19 +31,19 @@ module Handrail
           refuse_clash(clinic, from, from + (lasting * 60), but, kept)
           [from, from + (lasting * 60)]
         rescue TZInfo::PeriodNotFound
-          unacceptable("time", "The clocks go forward over that hour: choose another time.")
+          unacceptable("time", t(:clocks_go_forward_over))
         end
 
         def ask_again(clinic, lasting)
           return if anyway
 
           why = off(clinic, lasting) or return
-          unacceptable("anyway", "#{why} Tick “book it all the same”, or choose another time.")
+          unacceptable("anyway", t(:tick_book_all_same, why: why))
         end
 
         # why somebody may not mean that time, or nil
         def off(clinic, lasting)
-          return "That day has passed." if day < clinic.today
+          return t(:day_has_passed) if day < clinic.today
 
           clinic.choices_made.shut(day, *time, lasting: lasting) || away(lasting)
         end
@@ -52,12 +52,12 @@ module Handrail
         def away(lasting)
           who = fitter or return
           from, to = planning.works(who, day)
-          return "#{who.name} does not work on that day." unless from
+          return t(:does_not_work_day, who: who.name) unless from
 
           at = (time[0] * 60) + time[1]
           return if at >= from && at + lasting <= to
 
-          "#{who.name} works from #{clock(from)} to #{clock(to)} on that day."
+          t(:works_day, who: who.name, from: clock(from), to: clock(to))
         end
 
         def refuse_clash(clinic, from, to, but, kept)
@@ -68,7 +68,7 @@ module Handrail
           at = [found.from, found.to].map { |one| clinic.local(one).strftime("%H:%M") }.join(" to ")
           unacceptable(
             "time",
-            "#{where} is taken from #{at}, by #{found.name}. Choose another time."
+            t(:taken_choose_another_time, where: where, at: at, found: found.name)
           )
         end
 
@@ -76,7 +76,7 @@ module Handrail
           return unless with
 
           planning.people.find { |one| one.id == with } or
-            unacceptable("with", "Choose somebody who fits here.")
+            unacceptable("with", t(:choose_somebody_who_fits))
         end
 
         # kept - the room in which it is booked now
@@ -84,12 +84,12 @@ module Handrail
           return unless room
           return room if planning.rooms.include?(room) || room == kept
 
-          unacceptable("room", "Choose one of the clinic's rooms.")
+          unacceptable("room", t(:choose_one_clinics_rooms))
         end
 
         def booked_said(clinic, from, kept)
           [
-            "booked for #{clinic.local(from).strftime("%-d %b %Y, %H:%M")}",
+            t(:booked_for, from: clinic.local(from).strftime("%-d %b %Y, %H:%M")),
             fitter&.name&.prepend("with "),
             place(kept)
           ].compact.join(", ")

@@ -13,12 +13,12 @@ module Handrail
       # record - a wearer's whole record from elsewhere with its files (Exchange::WearerIn), or nil: it is kept as it
       # came, to be read, with the wearer whose number it names.
       class BringBundle < ClinicCommand
-        input :rows, :text, most: 3_000_000, missing: "Choose a file first."
+        input :rows, :text, most: 3_000_000, missing: t(:choose_file_first)
         input :record, :line, most: 64
         # id of what came from another clinic of the group, which is taken by it
         input :coming, :id, default: nil
 
-        NO_LIST = "That is no bundle that was looked at. Choose the file again."
+        NO_LIST = t(:no_bundle_looked_choose)
 
         def initialize(params = {}, record: nil)
           @whole = record
@@ -27,7 +27,7 @@ module Handrail
 
         # the same record, brought in at the same moment from another page
         def doubled(_error)
-          Unacceptable.new("rows", "That was brought in a moment ago. Look at the wearer's page.")
+          Unacceptable.new("rows", t(:brought_moment_ago_look))
         end
 
         def perform(clinic, account)
@@ -38,13 +38,11 @@ module Handrail
           wrong.each { |place, words| faults["entry #{place}"] ||= words }
           refuse!(faults)
           kept = @whole && keep_record(clinic, account)
-          if added.empty? && found.empty? && kept.nil?
-            unacceptable("rows", "There is nothing new in it.")
-          end
+          unacceptable("rows", t(:nothing_new)) if added.empty? && found.empty? && kept.nil?
 
           ids = Earlier.add(clinic, account, found)
-          said = "#{added.size} patients and #{ids.size} readings from a bundle brought in"
-          said += ", with the record of #{@whole.clinic}" if kept
+          said = t(:patients_readings_bundle_brought, many: added.size, many_2: ids.size)
+          said += t(:with_the_record_of, clinic: @whole.clinic) if kept
           taken = coming ? taken(clinic, account) : {}
           [said, { "patients" => added, "earlier" => ids, "record" => kept, **taken }.compact]
         end
@@ -77,7 +75,7 @@ module Handrail
         def keep_record(clinic, account)
           number = @whole.told["patient"]["record_number"]
           patient = Patient.first(clinic_id: clinic.id, record_key: Earlier.key(number)) or
-            unacceptable("rows", "The record is of #{number}, who is not in the bundle beside it.")
+            unacceptable("rows", t(:record_who_not_bundle, number: number))
           own = { clinic_id: clinic.id, patient_id: patient.id, sha256: @whole.sha256 }
           return if Store.db[:brought_records].where(own).where(ended_at: nil).any?
 
@@ -123,11 +121,9 @@ module Handrail
           here = Patient.first(clinic_id: clinic.id, record_key: Earlier.key(number)) or
             return false
           if here.born_on.iso8601 != form["born_on"]
-            faults["entry #{place}"] = "#{number} is somebody else here, born on another day."
+            faults["entry #{place}"] = t(:somebody_else_here_born, number: number)
           elsif !same_name?(here, form)
-            faults[
-              "entry #{place}"
-            ] = "#{number} is #{here.name} here, born on the same day under another name."
+            faults["entry #{place}"] = t(:here_born_same_day, number: number, here: here.name)
           end
           true
         end

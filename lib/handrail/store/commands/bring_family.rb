@@ -13,8 +13,8 @@ module Handrail
               :text,
               least: 5,
               most: 300,
-              missing: "Say why it is brought in.",
-              short: "Say in a few words why it is brought in."
+              missing: t(:say_why_brought),
+              short: t(:say_few_words_why)
 
         # what is seen where nothing holds under a key
         NOTHING = "none"
@@ -30,7 +30,7 @@ module Handrail
         end
 
         def perform(clinic, account)
-          refuse!("file" => ("It has faults that have to be mended first." unless @looked.sound?))
+          refuse!("file" => (t(:has_faults_have_mended) unless @looked.sound?))
           family = @looked.family
           own = Clinic.where(id: clinic.id).for_update.first
           rows = Store.db[:clinic_families].where(clinic_id: clinic.id)
@@ -38,7 +38,7 @@ module Handrail
           rows.where(key: family.key, ended_at: nil).update(
             ended_at: Store.now,
             ended_by: account.id,
-            ended_why: "another text was brought in: #{why}"[0, 300]
+            ended_why: t(:another_text_brought, why: why)[0, 300]
           )
           rows.insert(
             clinic_id: clinic.id,
@@ -51,7 +51,10 @@ module Handrail
             why: why
           )
           own.update(own_families: Store.json(OwnFamilies.in_force(own)))
-          ["device brought in: #{family.name} (#{family.key}): #{why}", { "family" => family.key }]
+          [
+            t(:device_brought, family: family.name, key: family.key, why: why),
+            { "family" => family.key }
+          ]
         end
 
         private
@@ -59,19 +62,15 @@ module Handrail
         def fault(clinic, family, rows)
           if clinic.device_families[family.key]&.digest == family.digest &&
                !OwnFamilies.ended?(clinic, family.key)
-            return "It holds as it stands already."
+            return t(:holds_stands_already)
           end
 
           if seen && seen != (clinic.device_families[family.key]&.digest || NOTHING)
-            return(
-              "Another text of it was brought in or ended meanwhile. Look at what changes, and bring it in again."
-            )
+            return(t(:another_text_brought_ended))
           end
 
           keys = rows.distinct.select_map(:key) | [family.key]
-          if keys.size > OwnFamilies::MOST
-            "More than #{OwnFamilies::MOST} of one's own are not kept."
-          end
+          t(:more_than_ones_own, most: OwnFamilies::MOST) if keys.size > OwnFamilies::MOST
         end
       end
     end

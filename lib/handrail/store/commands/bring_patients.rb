@@ -8,14 +8,14 @@ module Handrail
       #   BringPatients.new("rows" => JSON.generate([[2, { "record_number" => "C 77", ... }], ...]))
       class BringPatients < ClinicCommand
         role :anyone
-        input :rows, :text, most: 550_000, missing: "Choose a file first."
+        input :rows, :text, most: 550_000, missing: t(:choose_file_first)
 
         def perform(clinic, account)
           faults = {}
           ids =
             Arrivals.add(clinic, account, listed) { |line, words| faults["line #{line}"] = words }
           refuse!(faults)
-          ["#{ids.size} patients brought in", { "patients" => ids }]
+          [t(:patients_brought, many: ids.size), { "patients" => ids }]
         end
 
         private
@@ -25,9 +25,9 @@ module Handrail
           sound =
             list.is_a?(Array) && list.any? &&
               list.all? { |row| row.is_a?(Array) && row[1].is_a?(Hash) }
-          sound ? list : unacceptable("rows", "That is no list of patients. Choose the file again.")
+          sound ? list : unacceptable("rows", t(:no_list_patients_choose))
         rescue JSON::ParserError
-          unacceptable("rows", "That is no list of patients. Choose the file again.")
+          unacceptable("rows", t(:no_list_patients_choose))
         end
       end
     end

@@ -7,15 +7,15 @@ module Handrail
       #
       #   BringReadings.new("rows" => JSON.generate([[2, { "record_number" => "C 77", ... }], ...]))
       class BringReadings < ClinicCommand
-        input :rows, :text, most: 1_500_000, missing: "Choose a file first."
+        input :rows, :text, most: 1_500_000, missing: t(:choose_file_first)
 
-        NO_LIST = "That is no list of readings. Choose the file again."
+        NO_LIST = t(:no_list_readings_choose)
 
         def perform(clinic, account)
           found, faults = Earlier.read(clinic, listed)
           refuse!(faults.to_h { |line, words| ["line #{line}", words] })
           ids = Earlier.add(clinic, account, found)
-          ["#{ids.size} readings from before brought in", { "earlier" => ids }]
+          [t(:readings_before_brought, many: ids.size), { "earlier" => ids }]
         end
 
         private

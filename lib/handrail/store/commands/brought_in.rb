@@ -15,7 +15,7 @@ module Handrail
               clinic_id: clinic.id,
               id: entry,
               command: Array(command).map(&:key)
-            ).first or unacceptable("entry", "There is no such entry.")
+            ).first or unacceptable("entry", t(:no_such_entry))
           row[:result][what].to_a
         end
       end

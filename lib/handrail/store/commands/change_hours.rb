@@ -17,7 +17,7 @@ module Handrail
         def perform(clinic, account)
           whom = person_of(clinic)
           unless account.senior? || account.id == person
-            raise NotAllowed, "Only a senior changes the hours of somebody else."
+            raise NotAllowed, t(:only_senior_changes_hours)
           end
 
           typed =
@@ -30,7 +30,7 @@ module Handrail
         private
 
         def said(typed)
-          return "whenever the clinic is open" if typed.empty?
+          return t(:whenever_clinic_open) if typed.empty?
 
           typed.map { |day, text| "#{day} #{text}" }.join(", ")
         end

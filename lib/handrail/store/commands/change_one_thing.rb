@@ -14,8 +14,8 @@ module Handrail
       class ChangeOneThing < VisitCommand
         include ForGood
 
-        input :problem, :key, missing: "Name what is wrong first."
-        input :remedy, :key, missing: "Choose what to change."
+        input :problem, :key, missing: t(:name_what_wrong_first)
+        input :remedy, :key, missing: t(:choose_what_change)
         input :side, :key
         input :note, :line, most: 500
         input :before, :line, most: 80
@@ -59,15 +59,15 @@ module Handrail
 
         def named(visit)
           visit.family.problems_for(visit.config).find { |one| one.key == problem } ||
-            unacceptable("problem", "Name what is wrong first.")
+            unacceptable("problem", t(:name_what_wrong_first))
         end
 
         def chosen(visit, named, own)
           found = named.remedies.find { |one| one.key == remedy && one.applies?(visit.config) }
-          unacceptable("remedy", "Choose what to change.") unless found
+          unacceptable("remedy", t(:choose_what_change)) unless found
           return found unless visit.reached(found, own)
 
-          unacceptable("remedy", "That is at its limit. Choose another one.")
+          unacceptable("remedy", t(:limit_choose_another_one))
         end
 
         def said(visit, named, chosen)

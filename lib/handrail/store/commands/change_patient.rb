@@ -12,21 +12,19 @@ module Handrail
         include PatientValues
 
         input :patient, :id
-        input :seen, :count, within: 0..2_000_000_000, missing: "Load the page again."
+        input :seen, :count, within: 0..2_000_000_000, missing: t(:load_page_again)
 
         def perform(clinic, _account)
           lock_fittings(clinic, patient)
           fresh = Patient.where(clinic_id: clinic.id, id: patient).for_update.first or
-            unacceptable("patient", "There is no such patient.")
+            unacceptable("patient", t(:no_such_patient))
           raise Stale, PatientChanges.since(fresh, seen) if fresh.version != seen
 
-          if fresh.practice
-            unacceptable("patient", "The practice patient is nobody, and stays so. Add a patient.")
-          end
+          unacceptable("patient", t(:practice_patient_nobody_stays)) if fresh.practice
           fresh.update(**values(clinic), version: fresh.version + 1)
           # an identity that was confirmed under the old name counts no longer
           Summaries.keep_wearer(clinic, fresh.id)
-          ["patient changed: #{fresh.record_number}", { "patient" => fresh.id }]
+          [t(:patient_changed, record_number: fresh.record_number), { "patient" => fresh.id }]
         end
 
         private

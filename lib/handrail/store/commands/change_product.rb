@@ -27,12 +27,12 @@ module Handrail
 
         def perform(clinic, _account)
           fresh = Product.where(clinic_id: clinic.id, id: product).for_update.first or
-            unacceptable("product", "There is no such product.")
+            unacceptable("product", t(:no_such_product))
           kept = read_options(fresh.device_family, options)
           raise Faults, "seen" => changed(fresh) if seen && seen != self.class.fingerprint(fresh)
 
           fresh.update(options: Store.json(kept), offered: offered == "yes")
-          ["product changed: #{fresh.full_name}", { "product" => fresh.id }]
+          [t(:product_changed, full_name: fresh.full_name), { "product" => fresh.id }]
         end
 
         private
@@ -42,8 +42,7 @@ module Handrail
             fresh.device_family.options.map do |option|
               "#{option.label} #{option.print(fresh.options[option.key] || option.default)}"
             end
-          "This changed while your page was open; nothing of yours is lost. It is now: #{now.join(", ")}. " \
-            "Yours is still in the form: send it again if it holds."
+          t(:changed_while_your_page, now: now.join(", "))
         end
       end
     end

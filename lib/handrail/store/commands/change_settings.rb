@@ -9,7 +9,7 @@ module Handrail
       # seen another senior's change is told, and writes nothing.
       class ChangeSettings < ClinicCommand
         role :senior
-        input :seen, :line, most: 16, missing: "Load the page again."
+        input :seen, :line, most: 16, missing: t(:load_page_again)
         input :name, :line, most: 120
         input :address, :line, most: 400
         input :place, :line, most: 80
@@ -47,7 +47,13 @@ module Handrail
             codes_required: codes_required
           )
           keep_clock_times(fresh, account, zone) if zone != fresh.time_zone && booked == "clock"
-          ["settings: #{changes(before, all_of(fresh))}#{kept_said(zone, fresh)}"[0, 4000], {}]
+          [
+            t(:settings, before: changes(before, all_of(fresh)), kept_said: kept_said(zone, fresh))[
+              0,
+              4000
+            ],
+            {}
+          ]
         end
 
         private
@@ -78,8 +84,12 @@ module Handrail
           named << "#{more} more" if more.positive?
           {
             "booked" =>
-              "#{visits.size} #{visits.one? ? "visit is" : "visits are"} booked: #{named.join("; ")}. Say what " \
-                "becomes of them."
+              t(
+                :booked_say_what_becomes,
+                many: visits.size,
+                one: visits.one? ? t(:visit_is) : t(:visits_are),
+                named: named.join("; ")
+              )
           }
         end
 
@@ -105,9 +115,9 @@ module Handrail
           return "" if zone == clinic.time_zone || booked.nil?
 
           if booked == "clock"
-            "; booked visits keep their time of day"
+            t(:booked_visits_keep_their)
           else
-            "; booked visits keep the moment"
+            t(:booked_visits_keep_moment)
           end
         end
 
@@ -121,7 +131,7 @@ module Handrail
           named
             .transform_values { |emails| (emails - seniors).first }
             .compact
-            .transform_values { |email| "No senior here signs in as #{email}." }
+            .transform_values { |email| t(:no_senior_here_signs, email: email) }
         end
 
         def given
@@ -143,7 +153,7 @@ module Handrail
 
         def changes(before, after)
           changed = (before.keys | after.keys).reject { |field| before[field] == after[field] }
-          return "nothing changed" if changed.empty?
+          return t(:nothing_changed) if changed.empty?
 
           changed
             .map { |field| "#{field.tr("_", " ")} #{said(before[field])} to #{said(after[field])}" }

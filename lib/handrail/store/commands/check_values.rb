@@ -14,18 +14,20 @@ module Handrail
           return found unless check.asks_way? && found[:outcome] == "bad" && found[:way].nil?
 
           unless check.way(way)
-            unacceptable("way", "Say which way: #{check.ways.map(&:label).join(" or ")}.")
+            unacceptable("way", t(:say_which_way, ways: check.ways.map(&:label).join(" or ")))
           end
           { **found, way: way }
         end
 
         def yes_or_no(outcome)
-          unacceptable("outcome", "Say whether it is good or not.") unless outcome
+          unacceptable("outcome", t(:say_whether_good_not)) unless outcome
           { kind: "yes_no", outcome: outcome }
         end
 
         def measured(check, text)
-          unacceptable("value", "#{check.ask || check.title}: write what you measured.") unless text
+          unless text
+            unacceptable("value", t(:write_what_you_measured, title: check.ask || check.title))
+          end
 
           value = check.criterion.parse(text)
           {
@@ -40,7 +42,7 @@ module Handrail
         end
 
         def check_said(check, values)
-          return "not possible today" if values[:outcome] == "not_possible"
+          return t(:not_possible_today) if values[:outcome] == "not_possible"
 
           way = check.way(values[:way])&.label
           unless values[:value]

@@ -11,7 +11,7 @@ module Handrail
       # Refuses before everything was read, a size that the chart does not have, and another size
       # than the one advised without a reason.
       class ChooseSize < VisitCommand
-        input :size, :text, most: 120, missing: "Choose a size."
+        input :size, :text, most: 120, missing: t(:choose_size)
         input :side, :key
         input :why, :line, most: 500
 
@@ -22,13 +22,11 @@ module Handrail
         def decide(visit)
           pass!(visit)
           own = side_of(visit, side)
-          advice = visit.advice(own) or
-            unacceptable("size", "This product has no size chart yet. Add one to the catalogue.")
+          advice = visit.advice(own) or unacceptable("size", t(:product_has_no_size))
           unless advice.names.include?(size)
             unacceptable(
               "size",
-              "There is no size “#{size}” here. Choose one of " \
-                "#{advice.names.first(20).join(", ")}."
+              t(:no_size_here_choose, size: size, names: advice.names.first(20).join(", "))
             )
           end
 
@@ -47,8 +45,12 @@ module Handrail
         private
 
         def said(visit, own, advice, different)
-          chosen = with_side(visit, own, "size #{size} chosen")
-          different ? "#{chosen}, #{advice.size || "none"} was advised: #{different}" : chosen
+          chosen = with_side(visit, own, t(:size_chosen, size: size))
+          if different
+            t(:was_advised, chosen: chosen, advice: advice.size || "none", different: different)
+          else
+            chosen
+          end
         end
 
         def why_different(advice)
@@ -57,8 +59,11 @@ module Handrail
 
           unacceptable(
             "why",
-            "#{advice.size ? "#{advice.size} is advised" : "No size is advised"}. Say why you take " \
-              "#{size}."
+            t(
+              :say_why_you_take,
+              advice: advice.size ? t(:is_advised, many: advice.size) : t(:no_size_advised),
+              size: size
+            )
           )
         end
 

@@ -9,11 +9,8 @@ module Handrail
       #   ClearStage.new("stage" => "range_10", "cleared_by" => "Dr Lowe, vet", "agreed" => "two weeks, then a look")
       #   ClearStage.new("stage" => "weaning", "cleared_by" => "Dr Tamsin", "hours" => "4")
       class ClearStage < VisitCommand
-        input :stage, :key, missing: "Choose the stage."
-        input :cleared_by,
-              :text,
-              most: 120,
-              missing: "Write who cleared it: without their word the device stays as it is."
+        input :stage, :key, missing: t(:choose_stage)
+        input :cleared_by, :text, most: 120, missing: t(:write_who_cleared_without)
         input :agreed, :line, most: 300
         input :hours, :line, most: 12
 
@@ -22,10 +19,10 @@ module Handrail
         def decide(visit)
           pass!(visit)
           to = visit.stages.find { |one| one.key == stage } or
-            unacceptable("stage", "This device has no such stage.")
+            unacceptable("stage", t(:device_has_no_such))
           step!(visit, to)
           said = [
-            "#{to.label}, cleared by #{cleared_by}",
+            t(:cleared_by, label: to.label, cleared_by: cleared_by),
             (Wording.hours_a_day(a_day) if a_day)
           ].compact.join(", ")
           Decision.insert(
@@ -48,22 +45,20 @@ module Handrail
           number = Families::Number.read(hours)
           return number if number&.between?(Rational(1, 4), 24)
 
-          unacceptable("hours", "“#{hours}” is no number of hours a day. Write it like 4 or 1.5.")
+          unacceptable("hours", t(:no_number_hours_day, hours: hours))
         end
 
         def step!(visit, to)
           by = visit.stages.index(to) - visit.stages.index(visit.stage)
-          unacceptable("stage", "It stands at #{to.label} already.") if by.zero?
-          if by > 1
-            unacceptable("stage", "One step at a time: #{visit.next_stage.label} comes next.")
-          end
+          unacceptable("stage", t(:stands_already, label: to.label)) if by.zero?
+          unacceptable("stage", t(:one_step_time_comes, label: visit.next_stage.label)) if by > 1
           return if by.negative?
           unless visit.handed_over?
-            unacceptable("stage", "Not before it was handed over at #{visit.stage.label}.")
+            unacceptable("stage", t(:not_before_handed_over, label: visit.stage.label))
           end
           return if visit.skin_waiting.empty?
 
-          unacceptable("stage", "Look first at the skin that was marked before.")
+          unacceptable("stage", t(:look_first_skin_marked))
         end
       end
     end

@@ -20,7 +20,7 @@ module Handrail
             expires_at: Store.now
           )
           People.note(whom, "closed", by: account.id)
-          ["account closed: #{whom.name}", {}]
+          [t(:account_closed, whom: whom.name), {}]
         end
       end
     end

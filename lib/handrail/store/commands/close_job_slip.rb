@@ -11,22 +11,22 @@ module Handrail
       # Refuses one that is closed already, or of another fitting.
       class CloseJobSlip < VisitCommand
         input :slip, :id
-        input :outcome, :one_of, of: %w[back called_off], missing: "Say whether it is back."
+        input :outcome, :one_of, of: %w[back called_off], missing: t(:say_whether_back)
         input :note, :line, most: 300
 
         def topic = "slip-row:#{slip}"
 
         def decide(visit)
           found = visit.slips_out.find { |row| row[:id] == slip } or
-            unacceptable("slip", "That slip is closed already, or is not of this fitting.")
-          unacceptable("note", "Say why it is called off.") if outcome == "called_off" && note.nil?
+            unacceptable("slip", t(:slip_closed_already_not))
+          unacceptable("note", t(:say_why_called_off)) if outcome == "called_off" && note.nil?
 
           words =
             (
               if outcome == "back"
-                "back from the #{found[:doer]}"
+                t(:back_from_the, doer: found[:doer])
               else
-                "called off at the #{found[:doer]}"
+                t(:called_off, doer: found[:doer])
               end
             )
           Decision.insert(

@@ -15,7 +15,7 @@ module Handrail
         def decide(visit)
           pass!(visit)
           window = visit.fitting.ended_at ? nil : visit.next_recheck(today: visit.clinic.today)
-          Decision.closing("recheck closed", visit, window)
+          Decision.closing(t(:recheck_closed), visit, window)
         end
       end
     end

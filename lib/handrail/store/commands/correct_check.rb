@@ -16,22 +16,19 @@ module Handrail
         input :outcome, :one_of, of: %w[good bad], default: nil
         input :value, :line, most: 40
         input :way, :key
-        input :why, :text, most: 300, missing: "Say why it is corrected."
+        input :why, :text, most: 300, missing: t(:say_why_corrected)
 
         def topic = "check-row:#{result}"
         def correction? = true
         def opens? = false
 
         def decide(visit)
-          unless visit.closed?
-            unacceptable("visit", "This visit is still open: look again, and write what you see.")
-          end
+          unacceptable("visit", t(:visit_still_open_look)) unless visit.closed?
 
           rows = visit.rows(:check_results)
-          old = rows.find { |row| row[:id] == result } or
-            unacceptable("check", "There is no such check.")
+          old = rows.find { |row| row[:id] == result } or unacceptable("check", t(:no_such_check))
           if rows.any? { |row| row[:corrects_id] == result }
-            unacceptable("check", "That was corrected already.")
+            unacceptable("check", t(:corrected_already))
           end
 
           check = visit.family.check(old[:check_key])

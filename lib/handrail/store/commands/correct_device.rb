@@ -16,7 +16,7 @@ module Handrail
         input :piece, :id, from: "corrects"
         input :serial, :line, most: 80
         input :lot, :line, most: 80
-        input :why, :text, most: 300, missing: "Say why it is corrected."
+        input :why, :text, most: 300, missing: t(:say_why_corrected)
 
         def topic = "device-row:#{piece}"
         def correction? = true
@@ -40,7 +40,12 @@ module Handrail
             with_side(
               visit,
               old[:side],
-              "device #{old[:serial] || old[:lot]} is #{serial || lot} (a correction: #{why})"
+              t(
+                :device_correction,
+                lot: old[:serial] || old[:lot],
+                serial: (serial || lot),
+                why: why
+              )
             ),
             rows: [[:issued_devices, values(old)]],
             updates: [

@@ -23,8 +23,8 @@ module Handrail
               :text,
               least: 5,
               most: 300,
-              missing: "Say what was wrong.",
-              short: "Say what was wrong in a few words."
+              missing: t(:say_what_wrong),
+              short: t(:say_what_wrong_few)
 
         def topic = "order"
         # whatever somebody else wrote meanwhile is looked at first
@@ -41,7 +41,7 @@ module Handrail
           now = told_now(visit, product, meant)
           changed = now.reject { |key, value| was[key] == value }
           other = product.id != visit.fitting.product_id
-          unacceptable("why", "Nothing is changed yet.") if changed.empty? && !other
+          unacceptable("why", t(:nothing_changed_yet)) if changed.empty? && !other
 
           opened = opens_again(visit, now, product) || other
           refuse_late(visit) if opened
@@ -70,7 +70,7 @@ module Handrail
               end
             )
           Decision.of(
-            "order corrected: #{lines.join("; ")}: #{why}",
+            t(:order_corrected, lines: lines.join("; "), why: why),
             rows: kept ? [[:order_corrections, kept]] : [],
             updates: pieces_of(visit, left),
             effects: opened ? again(visit, product, left) : []
@@ -159,11 +159,7 @@ module Handrail
         def refuse_late(visit)
           return unless visit.handed_over? || visit.recheck?
 
-          unacceptable(
-            "why",
-            "The device was handed over on this order, and this changes more than the paper. End the fitting, and " \
-              "write a new order."
-          )
+          unacceptable("why", t(:device_handed_over_order))
         end
 
         # "Side left → right", of all that changed

@@ -18,31 +18,22 @@ module Handrail
         input :value,
               :text,
               most: LONGEST,
-              missing: "Nothing was typed. #{Quantity::Length::EXAMPLE}"
-        input :why, :text, most: 300, missing: "Say why it is corrected."
+              missing: Wording.t("commands.nothing_typed", example: Quantity::Length::EXAMPLE)
+        input :why, :text, most: 300, missing: t(:say_why_corrected)
 
         def topic = "reading-row:#{reading}"
         def correction? = true
         def opens? = false
 
         def decide(visit)
-          unless visit.closed?
-            unacceptable(
-              "visit",
-              "This visit is still open: strike the reading out and read again."
-            )
-          end
+          unacceptable("visit", t(:visit_still_open_strike)) unless visit.closed?
 
           old = live_reading(visit, reading)
           site = Anatomy::Vocabulary.default.fetch(old[:site])
           values =
             reading_values(visit, site, value, old[:unit], **old.slice(:side, :posture, :tension))
           if values[:question]
-            unacceptable(
-              "value",
-              "#{reading_said(values)} is not what a body gives there. Look at it again before you " \
-                "correct."
-            )
+            unacceptable("value", t(:not_what_body_gives, reading_said: reading_said(values)))
           end
 
           Decision.insert(

@@ -14,17 +14,17 @@ module Handrail
               :text,
               least: 5,
               most: 300,
-              missing: "Say why it is not this wearer's.",
-              short: "Say in a few words why it is not this wearer's."
+              missing: t(:say_why_not_wearers),
+              short: t(:say_why_not_this_wearers)
 
         def perform(clinic, account)
           row = Store.db[:brought_records].where(clinic_id: clinic.id, id: record)
-          found = row.for_update.first or unacceptable("record", "There is no such record.")
-          unacceptable("record", "It was taken away already.") if found[:ended_at]
+          found = row.for_update.first or unacceptable("record", t(:no_such_record))
+          unacceptable("record", t(:taken_away_already)) if found[:ended_at]
           row.update(ended_at: Store.now, ended_by: account.id, ended_why: why)
           number = Patient[found[:patient_id]].record_number
           [
-            "record of #{found[:clinic]} taken away from #{number}: #{why}",
+            t(:record_taken_away, clinic: found[:clinic], number: number, why: why),
             { "patient" => found[:patient_id] }
           ]
         end

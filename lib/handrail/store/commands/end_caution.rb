@@ -15,16 +15,21 @@ module Handrail
         input :why, :line, most: 200
 
         def perform(clinic, account)
-          unacceptable("why", "Write why it holds no longer.") unless why
+          unacceptable("why", t(:write_why_holds_no)) unless why
           who = wearer(clinic)
           ended =
             Store.db[:standing_cautions]
               .where(clinic_id: clinic.id, patient_id: records_of(who), id: caution, ended_at: nil)
               .returning(:text)
               .update(ended_at: Store.now, ended_by: account.id, ended_why: why)
-              .first or unacceptable("why", "It was ended meanwhile.")
+              .first or unacceptable("why", t(:ended_meanwhile))
           [
-            "standing caution of #{who.record_number} ended: #{ended[:text]}, #{why}",
+            t(
+              :standing_caution_ended,
+              record_number: who.record_number,
+              text: ended[:text],
+              why: why
+            ),
             changed(clinic, who)
           ]
         end

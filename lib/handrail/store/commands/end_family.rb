@@ -14,20 +14,16 @@ module Handrail
               :text,
               least: 5,
               most: 300,
-              missing: "Say why it is ended.",
-              short: "Say in a few words why it is ended."
+              missing: t(:say_why_ended),
+              short: t(:say_shortly_why_ended)
 
         def perform(clinic, account)
           own = Clinic.where(id: clinic.id).for_update.first
           row = Store.db[:clinic_families].where(clinic_id: clinic.id, key: key, ended_at: nil)
-          found = row.first or
-            unacceptable(
-              "key",
-              "There is no such device of your own: it was ended already, or never brought in."
-            )
+          found = row.first or unacceptable("key", t(:no_such_device_your))
           row.update(ended_at: Store.now, ended_by: account.id, ended_why: why)
           own.update(own_families: Store.json(OwnFamilies.in_force(own)))
-          ["device ended: #{key}: #{why}", { "family" => found[:key] }]
+          [t(:device_ended, key: key, why: why), { "family" => found[:key] }]
         end
       end
     end

@@ -12,20 +12,15 @@ module Handrail
 
         role :anyone
         input :patient, :id
-        input :why,
-              :one_of,
-              of: MissVisit::WHY.keys,
-              missing: "Say whether they did not come, or it was cancelled."
+        input :why, :one_of, of: MissVisit::WHY.keys, missing: t(:say_whether_they_did)
         input :note, :line, most: 200, default: nil
 
         def perform(clinic, account)
           who = wearer(clinic)
           row = open_one!(clinic)
           if why == "no_show"
-            unacceptable("why", "They are here.") if row[:arrived_at]
-            if row[:planned_for] > Store.now
-              unacceptable("why", "That time has not come yet. Cancel it, or move it.")
-            end
+            unacceptable("why", t(:they_here)) if row[:arrived_at]
+            unacceptable("why", t(:time_has_not_come)) if row[:planned_for] > Store.now
           end
           done =
             keep(row, ended_at: Store.now, ended_by: account.id, ended_as: why, ended_note: note)

@@ -14,8 +14,8 @@ module Handrail
               :text,
               least: 5,
               most: 300,
-              missing: "Say why it ends.",
-              short: "Say why it ends in a few words."
+              missing: t(:say_why_ends),
+              short: t(:say_why_ends_few)
 
         input :side, :key
 
@@ -25,16 +25,11 @@ module Handrail
         def opens? = false
 
         def decide(visit)
-          unacceptable("why", "This fitting has ended already.") if visit.ended?
+          unacceptable("why", t(:fitting_has_ended_already)) if visit.ended?
           newest = visit.newest
           one = one_of_two(visit, newest)
           open = newest.own_stops.find { |stop| one.nil? || stop.side.nil? || stop.side == one }
-          if open
-            unacceptable(
-              "why",
-              "A stop sign is open: #{Wording.stop(open)}. Write first what was done about it."
-            )
-          end
+          unacceptable("why", t(:stop_sign_open_write, open: Wording.stop(open))) if open
           one ? side_ends(visit, one) : all_ends(visit)
         end
 
@@ -48,19 +43,17 @@ module Handrail
           return if worn == [side]
 
           # visits between would otherwise say another thing than when they were closed
-          unless newest.id == visit.id
-            unacceptable("side", "One side ends at the newest visit: open the record of that one.")
-          end
+          unacceptable("side", t(:one_side_ends_newest)) unless newest.id == visit.id
           return side if worn.include?(side)
 
-          unacceptable("side", "That side is not worn: #{worn.compact.join(", ")}.")
+          unacceptable("side", t(:side_not_worn, compact: worn.compact.join(", ")))
         end
 
         def all_ends(visit)
           held =
             visit.source.stock.select { |row| row[:state] == "reserved" }.map { |row| row[:id] }
           Decision.of(
-            "fitting ended: #{why}",
+            t(:fitting_ended, why: why),
             updates: worn(visit).map { |id| [:issued_devices, id, returned] },
             effects: [Effects::GiveBack[ids: held], Effects::EndFitting[why: why]]
           )
@@ -68,7 +61,7 @@ module Handrail
 
         def side_ends(visit, one)
           Decision.of(
-            "#{one} side ended: #{why}",
+            t(:side_ended, one: one, why: why),
             rows: [[:side_ends, { side: one, why: why, here: !visit.closed? }]],
             updates: worn(visit, one).map { |id| [:issued_devices, id, returned] }
           )

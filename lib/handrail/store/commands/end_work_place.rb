@@ -12,7 +12,7 @@ module Handrail
           own = Store.db[:work_places].where(account_id: account.id, id: place)
           row = own.first or unacceptable("place", Wording.t("places.gone"))
           own.delete
-          ["works at #{row[:other_name]} by this sign-in no longer", {}]
+          [t(:works_sign_no_longer, other_name: row[:other_name]), {}]
         end
       end
     end

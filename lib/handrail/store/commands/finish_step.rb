@@ -14,7 +14,7 @@ module Handrail
       class FinishStep < VisitCommand
         include ForGood
 
-        input :step, :key, missing: "Name the step."
+        input :step, :key, missing: t(:name_step)
         input :side, :key
         input :through, :key, default: nil
 
@@ -33,7 +33,7 @@ module Handrail
           own = side_of(visit, side)
           applying = visit.applying(own)
           found = applying.steps.find { |one| one.key == step } or
-            unacceptable("step", "There is no such step here.")
+            unacceptable("step", t(:no_such_step_here))
           held = applying.held_by(found)
           unacceptable("step", Wording.goes_first(held)) if held
           return nil if applying.done?(found)
@@ -72,15 +72,13 @@ module Handrail
         def in_one_go(visit, applying, found, own)
           steps = applying.together(Families::Hazards.steps_apart(visit.family))
           last = steps.index { |one| one.key == through }
-          unless steps.first == found && last
-            unacceptable("step", "These are not ticked together. Tick them one by one.")
-          end
+          unacceptable("step", t(:these_not_ticked_together)) unless steps.first == found && last
 
           done = steps.first(last + 1)
           titles = done.map { |one| visit.fill(one.title) }.join("; ")
           Decision.of(
-            with_side(visit, own, "in one go: #{titles}"),
-            rows: done.map { |one| [:steps_done, { side: own, step: one.key, note: "in one go" }] }
+            with_side(visit, own, t(:one_go_of, titles: titles)),
+            rows: done.map { |one| [:steps_done, { side: own, step: one.key, note: t(:one_go) }] }
           )
         end
       end

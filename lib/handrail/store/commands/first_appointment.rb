@@ -9,8 +9,7 @@ module Handrail
 
         def wearer(clinic)
           own = { clinic_id: clinic.id, id: patient, practice: false }
-          Patient.where(own).for_update.first or
-            unacceptable("patient", "There is no such patient.")
+          Patient.where(own).for_update.first or unacceptable("patient", t(:no_such_patient))
         end
 
         def open_one(clinic) =
@@ -21,8 +20,7 @@ module Handrail
           ).first
 
         def open_one!(clinic) =
-          open_one(clinic) ||
-            unacceptable("form", "This appointment was ended or moved meanwhile. Look again.")
+          open_one(clinic) || unacceptable("form", t(:appointment_ended_moved_meanwhile))
 
         def keep(row, **values)
           Store.db[:first_appointments].where(id: row[:id]).update(

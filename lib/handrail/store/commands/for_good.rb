@@ -17,13 +17,10 @@ module Handrail
           return unless one.for_good
 
           lacking = visit.bound_lacking(one, side)
-          unacceptable("sure", "That can not be undone. First: #{lacking}.") if lacking
+          unacceptable("sure", t(:can_not_undone_first, lacking: lacking)) if lacking
           return if sure
 
-          unacceptable(
-            "sure",
-            "That can not be undone: #{visit.fill(one.for_good)} Say once more that it is to be done."
-          )
+          unacceptable("sure", t(:can_not_undone_say, for_good: visit.fill(one.for_good)))
         end
       end
     end

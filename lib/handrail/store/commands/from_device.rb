@@ -22,10 +22,7 @@ module Handrail
 
         # What to say where another entry took the same message in the same moment.
         def doubled(_error = nil)
-          Unacceptable.new(
-            "value",
-            "That one was taken already. Press the button of the #{source} again."
-          )
+          Unacceptable.new("value", t(:one_taken_already_press, source: source))
         end
 
         private
@@ -35,8 +32,7 @@ module Handrail
           # another figure was typed over what was sent: then it is typed
           return {} unless from_device?
 
-          found = MESSAGE.match(device_message) or
-            unacceptable("value", "That is no message of a device. Type the reading.")
+          found = MESSAGE.match(device_message) or unacceptable("value", t(:no_message_device_type))
           raise doubled if taken?(visit, table, found[:own], found[:pressed]&.to_i)
 
           { source: source, message: device_message }
@@ -58,7 +54,7 @@ module Handrail
         end
 
         def from_device? = source != "typed" && !device_message.nil? && value == sent_text
-        def sent_said = from_device? ? ", from the #{source}" : ""
+        def sent_said = from_device? ? t(:from_the, source: source) : ""
       end
     end
   end

@@ -15,11 +15,8 @@ module Handrail
       # of a statement => initials. Once one is initialled all are to be; on paper none need be.
       # Refuses with every reason while something stands in the way.
       class HandOverDevice < VisitCommand
-        input :start_hours,
-              :text,
-              most: 80,
-              missing: "Write how long it is worn at first, for example 2 to 3 hours."
-        input :signed_name, :text, most: 200, missing: "Write the name of the person who signs."
+        input :start_hours, :text, most: 80, missing: t(:write_how_long_worn)
+        input :signed_name, :text, most: 200, missing: t(:write_name_person_who)
         input :signature, :line, most: 20_000
         input :on_paper, :flag
         input :initials, :map
@@ -50,7 +47,7 @@ module Handrail
               Followup::Plan.next(visit.recheck_plan, handed_over: today)
             end
           Decision.closing(
-            "handed over, #{signed}",
+            t(:handed_over, signed: signed),
             visit,
             window,
             rows: [[:hand_overs, { fitting_id: visit.fitting.id, **given }]]
@@ -61,11 +58,15 @@ module Handrail
 
         # only what was drawn, or lies on paper, is a signature
         def signed
-          return "signed by #{signed_name} on paper" if on_paper
-          return "signed by #{signed_name}" if signature
+          return t(:signed_paper, signed_name: signed_name) if on_paper
+          return t(:signed_by, signed_name: signed_name) if signature
 
           initialled = initials.values.any? { |marks| !marks.empty? }
-          "#{"initialled, " if initialled}received by #{signed_name}, not signed"
+          t(
+            :received_not_signed,
+            initialled: ("initialled, " if initialled),
+            signed_name: signed_name
+          )
         end
 
         PATH = /\AM [\d.]+ [\d.]+(?: [ML] [\d.]+ [\d.]+)*\z/
@@ -76,15 +77,10 @@ module Handrail
         def drawn!
           return unless signature
 
-          unless signature.match?(PATH)
-            unacceptable("signature", "The signature could not be read. Clear it and sign again.")
-          end
+          unacceptable("signature", t(:signature_could_not_read)) unless signature.match?(PATH)
           return if length_drawn >= LEAST_DRAWN
 
-          unacceptable(
-            "signature",
-            "That is a dot, no signature. Clear it and sign, or leave it empty."
-          )
+          unacceptable("signature", t(:dot_no_signature_clear))
         end
 
         def length_drawn
@@ -101,7 +97,7 @@ module Handrail
         def same_statements!
           return if @asked.nil? || @asked == in_order
 
-          unacceptable("initials", "The statements have changed meanwhile. Read them again.")
+          unacceptable("initials", t(:statements_have_changed_meanwhile))
         end
 
         def given
@@ -127,7 +123,7 @@ module Handrail
               .map { |text, i| [text, initials[i.to_s].to_s[0, 12]] }
           given, missing = pairs.partition { |_, marks| !marks.empty? }
           if given.any? && missing.any? && !on_paper
-            unacceptable("initials", "Initials are missing: “#{missing.first.first[0, 80]}”.")
+            unacceptable("initials", t(:initials_missing, missing: missing.first.first[0, 80]))
           end
 
           pairs

@@ -11,14 +11,14 @@ module Handrail
         include LinkMade
 
         role :senior
-        input :email, :line, most: 200, missing: "Write the e-mail with which they will sign in."
-        input :role_given, :line, from: :role, most: 20, missing: "Choose what they do here."
+        input :email, :line, most: 200, missing: t(:write_their_e_mail)
+        input :role_given, :line, from: :role, most: 20, missing: t(:choose_what_they_do)
 
         def perform(clinic, account)
           address = People.email(email)
           refuse!(
             "email" => email_fault(clinic, address),
-            "role" => ("Choose what they do here." unless People::ROLES.include?(role_given))
+            "role" => (t(:choose_what_they_do) unless People::ROLES.include?(role_given))
           )
           @token, digest, ends = People.link("join")
           Store.db[:account_links].where(clinic_id: clinic.id, email: address, used_at: nil).update(
@@ -34,15 +34,15 @@ module Handrail
               token_digest: digest,
               expires_at: ends
             )
-          ["invited as #{role_given.tr("_", " ")}: #{address}", { "link" => id }]
+          [t(:invited_as, tr: role_given.tr("_", " "), address: address), { "link" => id }]
         end
 
         private
 
         def email_fault(_clinic, address)
-          return "Write an e-mail, like ada@clinic.example." unless address.match?(People::EMAIL)
+          return t(:write_e_mail_like) unless address.match?(People::EMAIL)
 
-          "This e-mail signs in here already." if People.known?(address)
+          t(:e_mail_signs_here) if People.known?(address)
         end
       end
     end

@@ -33,18 +33,13 @@ module Handrail
           super
           return if account.senior?
 
-          if shared_why
-            unacceptable("shared_why", "Only a senior writes why one number stands twice.")
-          end
+          unacceptable("shared_why", t(:only_senior_writes_why)) if shared_why
           unacceptable("label_why", Wording.t("labels.senior")) if label_why
         end
 
         # another connection wrote the same number down meanwhile
         def doubled(_error)
-          Unacceptable.new(
-            "serial",
-            "#{serial} was written down for another piece just now. Look at it."
-          )
+          Unacceptable.new("serial", t(:written_down_another_piece, serial: serial))
         end
 
         def topic = "device:#{side}"
@@ -52,16 +47,11 @@ module Handrail
 
         def decide(visit)
           take_apart(visit.clinic)
-          unless serial || lot
-            unacceptable(
-              "serial",
-              "Write the serial number or the lot: the device must be found again."
-            )
-          end
+          unacceptable("serial", t(:write_serial_number_lot)) unless serial || lot
           pass!(visit)
           own = side_of(visit, side)
           once!(visit, own)
-          chosen = visit.choice(own) or unacceptable("size", "Choose the size first.")
+          chosen = visit.choice(own) or unacceptable("size", t(:choose_size_first))
           was = visit.device(own)
           right = was && put_right?(visit, own, was)
           its_own!(visit, chosen)
@@ -93,14 +83,11 @@ module Handrail
           worn = serial && !shared_why && visit.source.worn_elsewhere(serial, own) or return
           where =
             if worn[:fitting_id] == visit.fitting.id
-              "is written down for the #{worn[:side]} side"
+              t(:written_down_side, side: worn[:side])
             else
-              "is worn by #{worn[:record_number]}"
+              t(:is_worn_by, record_number: worn[:record_number])
             end
-          unacceptable(
-            "serial",
-            "#{serial} #{where}. Look at the number on this piece. Is it so all the same, a senior writes why."
-          )
+          unacceptable("serial", t(:look_number_piece_so, serial: serial, where: where))
         end
 
         # whether it is the same piece, under its right number
@@ -115,11 +102,7 @@ module Handrail
           else
             return true if was.values_at(:serial, :lot) == [serial, lot]
 
-            unacceptable(
-              "same",
-              "#{was[:serial] || was[:lot]} is written down. Was that number mistyped, or is this " \
-                "another piece?"
-            )
+            unacceptable("same", t(:written_down_number_mistyped, lot: was[:serial] || was[:lot]))
           end
         end
 
@@ -127,16 +110,16 @@ module Handrail
           number = [serial && "serial #{serial}", lot && "lot #{lot}"].compact.join(", ")
           words =
             if right
-              "device #{was[:serial] || was[:lot]} was mistyped, it is #{number}"
+              t(:device_mistyped, lot: was[:serial] || was[:lot], number: number)
             elsif was
-              "another piece, #{number}"
+              t(:another_piece, number: number)
             else
               "device #{number}"
             end
           with_side(
             visit,
             own,
-            [words, label_why && "its label stood on another: #{label_why}"].compact.join("; ")
+            [words, label_why && t(:label_stood_another, label_why: label_why)].compact.join("; ")
           )
         end
 

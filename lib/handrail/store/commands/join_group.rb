@@ -7,7 +7,7 @@ module Handrail
       # people may work in the group's other clinics, and wearers may be sent there with their consent.
       class JoinGroup < ClinicCommand
         role :senior
-        input :code, :text, most: 80, missing: "Write the code that the group's office gave you."
+        input :code, :text, most: 80, missing: t(:write_code_groups_office)
 
         def perform(clinic, _account)
           People.hold(clinic.id)
@@ -19,7 +19,7 @@ module Handrail
           key, name = Group.use_code(code, clinic.name)
           unacceptable("code", Group::CODE_GONE) unless key
           clinic.update(group_key: key, group_name: name)
-          ["joined the group #{name}", {}]
+          [t(:joined_group, name: name), {}]
         end
       end
     end

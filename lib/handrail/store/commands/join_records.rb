@@ -16,19 +16,19 @@ module Handrail
 
         role :senior
         input :from, :id
-        input :into, :text, most: 40, missing: "Write the number of the record that stays."
+        input :into, :text, most: 40, missing: t(:write_number_record_stays)
         input :why,
               :text,
               least: 5,
               most: 300,
-              missing: "Say how you know that it is one person.",
-              short: "Say in a few words how you know that it is one person."
+              missing: t(:say_how_you_know),
+              short: t(:say_few_words_how)
 
         def perform(clinic, account)
           meant = Patient.numbered(clinic, into)&.id
           both = locked(clinic, [from, meant].compact)
-          one = both[from] or unacceptable("from", "There is no such patient.")
-          other = both[meant] or unacceptable("into", "There is no record #{into.strip}.")
+          one = both[from] or unacceptable("from", t(:no_such_patient))
+          other = both[meant] or unacceptable("into", t(:no_record, strip: into.strip))
           refuse_unlike(one, other)
           moved = MOVED.to_h { |table| [table.to_s, rows_of(clinic, table, one, other)] }
           give(clinic, moved, other.id)
@@ -36,7 +36,12 @@ module Handrail
           join(clinic, account, one, other, moved)
           renew(clinic, [one, other])
           [
-            "record #{one.record_number} joined into #{other.record_number}: #{why}",
+            t(
+              :record_joined_into,
+              record_number: one.record_number,
+              record_number_2: other.record_number,
+              why: why
+            ),
             { "patient" => other.id }
           ]
         end
@@ -44,12 +49,12 @@ module Handrail
         private
 
         def refuse_unlike(one, other)
-          unacceptable("into", "That is this very record.") if one.id == other.id
+          unacceptable("into", t(:very_record)) if one.id == other.id
           unless one.species == other.species
-            unacceptable("into", "#{other.record_number} is of another species.")
+            unacceptable("into", t(:another_species, record_number: other.record_number))
           end
           gone = [one, other].find(&:joined_into_id) or return
-          unacceptable("into", "Record #{gone.record_number} is joined into another one already.")
+          unacceptable("into", t(:record_joined_already, record_number: gone.record_number))
         end
 
         # what tells rows of a record apart: one that the other record has too stays where it is

@@ -11,8 +11,8 @@ module Handrail
       # Where the clocks of the new zone go forward over that hour it becomes an hour later.
       class KeepClockTime < VisitCommand
         role :senior
-        input :was, :line, most: 60, missing: "Say which zone it was."
-        input :is, :line, most: 60, missing: "Say which zone it is."
+        input :was, :line, most: 60, missing: t(:say_which_zone_it_was)
+        input :is, :line, most: 60, missing: t(:say_which_zone)
 
         def topic = "booking"
         def opens? = false
@@ -24,7 +24,7 @@ module Handrail
           to = visit.planned_to && (from + (visit.planned_to - visit.planned_for))
           at = TZInfo::Timezone.get(is).to_local(from).strftime("%-d %b %Y, %H:%M")
           Decision.of(
-            "kept at #{at}, in #{is} instead of #{was}",
+            t(:kept_instead, at: at, is: is, was: was),
             visit: {
               planned_for: from,
               planned_to: to
@@ -34,10 +34,7 @@ module Handrail
 
         # where the clocks of both zones change on other days two visits may come to meet
         def doubled(_error)
-          Unacceptable.new(
-            "booked",
-            "Two visits would meet in the new zone. Move one of them first."
-          )
+          Unacceptable.new("booked", t(:two_visits_would_meet))
         end
 
         private
@@ -52,7 +49,7 @@ module Handrail
             zone.local_to_utc(wall + 3600, &:first)
           end
         rescue TZInfo::InvalidTimezoneIdentifier
-          unacceptable("is", "There is no such zone.")
+          unacceptable("is", t(:no_such_zone))
         end
       end
     end

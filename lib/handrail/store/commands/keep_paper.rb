@@ -8,7 +8,7 @@ module Handrail
       #
       #   KeepPaper.new({ "kind" => "record" }, paper: paper)
       class KeepPaper < VisitCommand
-        input :kind, :one_of, of: %w[record sheet locator], missing: "Say which paper it is."
+        input :kind, :one_of, of: %w[record sheet locator], missing: t(:say_which_paper)
         input :sha256, :line, most: 64
 
         # paper - answers bytes, pages and sha256
@@ -23,12 +23,12 @@ module Handrail
         def opens? = false
 
         def decide(visit)
-          unacceptable("kind", "There is no paper to keep.") unless @paper
-          unacceptable("sha256", "That is another paper than was made.") if sha256 != @paper.sha256
+          unacceptable("kind", t(:no_paper_keep)) unless @paper
+          unacceptable("sha256", t(:another_paper_than_made)) if sha256 != @paper.sha256
           return if visit.rows(:papers).any? { |row| row[:sha256] == @paper.sha256 }
 
           Decision.of(
-            "#{kind} kept as PDF, SHA-256 #{@paper.sha256[0, 12]}…",
+            t(:kept_pdf_sha_256, kind: kind, sha: @paper.sha256[0, 12]),
             rows: [[:papers, { kind: kind, sha256: @paper.sha256, pages: @paper.pages }]],
             effects: [
               Effects::KeepFile[sha256: @paper.sha256, type: "application/pdf", bytes: @paper.bytes]

@@ -8,7 +8,7 @@ module Handrail
       #
       #   KeepPhoto.new({ "what" => "both heels from behind", "side" => "left" }, photo: photo)
       class KeepPhoto < VisitCommand
-        input :what, :text, most: 120, missing: "Say what the photo shows."
+        input :what, :text, most: 120, missing: t(:say_what_photo_shows)
         input :side, :key
         input :sha256, :line, most: 64
 
@@ -25,10 +25,10 @@ module Handrail
         MOST = 40
 
         def decide(visit)
-          unacceptable("photo", "Choose a photo: JPEG or PNG, up to 8 MB.") unless @photo
+          unacceptable("photo", t(:choose_photo_jpeg_png)) unless @photo
           pass!(visit)
           if visit.rows(:photos).size >= MOST
-            unacceptable("photo", "This visit has #{MOST} photos already.")
+            unacceptable("photo", t(:visit_has_photos_already, most: MOST))
           end
 
           own = side.to_s.empty? ? nil : side_of(visit, side)

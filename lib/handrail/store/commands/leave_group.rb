@@ -17,7 +17,7 @@ module Handrail
 
           name = clinic.group_name
           clinic.update(group_key: nil, group_name: nil)
-          ["left the group #{name}", {}]
+          [t(:left_group, name: name), {}]
         end
       end
     end

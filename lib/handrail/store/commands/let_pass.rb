@@ -18,8 +18,8 @@ module Handrail
               :text,
               least: 5,
               most: 500,
-              missing: "Write the reason; it is shown for ever.",
-              short: "Write the reason in a few words; it is shown for ever."
+              missing: t(:write_reason_shown_ever),
+              short: t(:write_reason_few_words)
 
         # Fitting::Block#keys of the blocks that are meant, all that stand where there is none
         input :only, :keys
@@ -37,12 +37,10 @@ module Handrail
           pass!(visit)
           blocks = visit.gates.passable
           blocks = blocks.select { |block| only.include?(block.key) } if only.any?
-          if blocks.empty?
-            unacceptable("reason", "Nothing stands in the way; there is nothing to let pass.")
-          end
+          unacceptable("reason", t(:nothing_stands_way_nothing)) if blocks.empty?
           hold_to_names(visit, blocks)
           Decision.insert(
-            "senior's word: #{reason}",
+            t(:seniors_word, reason: reason),
             overrides: {
               reason: reason,
               blocks: Store.json(blocks.map { |block| block.name.merge(words(visit, block)) })
@@ -56,8 +54,7 @@ module Handrail
         def hold_to_names(visit, blocks)
           chosen = visit.clinic.choices_made
           stage = blocks.map(&:stage).uniq.find { |one| !chosen.word_of?(@account, one) } or return
-          raise NotAllowed,
-                "This clinic has named the seniors whose word counts for the #{stage} stage. Ask one."
+          raise NotAllowed, t(:clinic_has_named_seniors, stage: stage)
         end
 
         # what the protocol calls it, so that it reads the same for ever

@@ -12,7 +12,7 @@ module Handrail
           Fitting
             .where(clinic_id: clinic.id, patient_id: patients)
             .order(:id)
-            .lock_style("FOR NO KEY UPDATE")
+            .lock_style(t(:no_key_update))
             .all
         end
       end

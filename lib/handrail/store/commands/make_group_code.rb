@@ -25,7 +25,7 @@ module Handrail
               digest: digest,
               expires_at: ends
             )
-          ["a code made by which a clinic joins", { "code" => id }]
+          [t(:code_made_which_clinic), { "code" => id }]
         end
       end
     end

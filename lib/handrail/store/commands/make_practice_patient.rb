@@ -20,17 +20,17 @@ module Handrail
           # asked for twice at once, the second finds what the first made
           People.hold(clinic.id)
           there = Patient.where(clinic_id: clinic.id, practice: true).first
-          return "practice patient looked up", { "patient" => there.id } if there
+          return t(:practice_patient_looked_up), { "patient" => there.id } if there
 
-          ["practice patient made", { "patient" => Patient.create(clinic_id: clinic.id, **WHO).id }]
+          [
+            t(:practice_patient_made),
+            { "patient" => Patient.create(clinic_id: clinic.id, **WHO).id }
+          ]
         end
 
         # the number is somebody's
         def doubled(_error)
-          Faults.new(
-            "record_number" =>
-              "The record number PRACTICE is taken. Open that patient, or change the number."
-          )
+          Faults.new("record_number" => t(:record_number_practice_taken))
         end
       end
     end

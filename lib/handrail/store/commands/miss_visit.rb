@@ -13,22 +13,17 @@ module Handrail
         WHY = { "no_show" => "did not come on", "cancelled" => "cancelled the visit of" }.freeze
 
         role :anyone
-        input :why,
-              :one_of,
-              of: WHY.keys,
-              missing: "Say whether they did not come, or it was cancelled."
+        input :why, :one_of, of: WHY.keys, missing: t(:say_whether_they_did)
         input :note, :line, most: 200, default: nil
 
         def topic = "booking"
         def opens? = false
 
         def decide(visit)
-          at = visit.planned_for or unacceptable("why", "This visit is not booked.")
-          unacceptable("why", "This visit has begun: it took place.") if visit.begun_as_booked?
-          unacceptable("why", "They are here.") if why == "no_show" && visit.arrived_at
-          if why == "no_show" && at > Store.now
-            unacceptable("why", "That time has not come yet. Cancel it, or move it.")
-          end
+          at = visit.planned_for or unacceptable("why", t(:visit_not_booked))
+          unacceptable("why", t(:visit_has_begun_took)) if visit.begun_as_booked?
+          unacceptable("why", t(:they_here)) if why == "no_show" && visit.arrived_at
+          unacceptable("why", t(:time_has_not_come)) if why == "no_show" && at > Store.now
 
           local = visit.clinic.local(at)
           Decision.of(

@@ -13,7 +13,7 @@ module Handrail
       class MoveOrder < VisitCommand
         include TakesBack
 
-        input :record, :text, most: 40, missing: "Write the number of the right record."
+        input :record, :text, most: 40, missing: t(:write_number_right_record)
 
         def authorize!(account)
           super
@@ -41,7 +41,7 @@ module Handrail
           refuse_there(visit, order)
           taken_back(
             visit,
-            "order moved to record #{wearer.record_number}: #{why}",
+            t(:order_moved_record, record_number: wearer.record_number, why: why),
             "moved",
             effects: [Effects::OrderAnew[order: order, account: @account]]
           )
@@ -53,23 +53,23 @@ module Handrail
         def refuse_there(visit, order)
           order.look(visit.clinic)
         rescue Faults => e
-          unacceptable("record", "It can not be written there: #{e.message}")
+          unacceptable("record", t(:can_not_written, message: e.message))
         end
 
         def wearer_of(visit)
           found = Patient.numbered(visit.clinic, record) or
-            unacceptable("record", "There is no record #{record.strip}.")
-          if found.id == visit.patient.id
-            unacceptable("record", "That is the record in which it stands.")
-          end
-          if visit.patient.practice
-            unacceptable("record", "What was practised stays with the practice patient.")
-          end
+            unacceptable("record", t(:no_record, strip: record.strip))
+          unacceptable("record", t(:record_which_stands)) if found.id == visit.patient.id
+          unacceptable("record", t(:what_practised_stays_practice)) if visit.patient.practice
           return found if visit.family.species.include?(found.species)
 
           unacceptable(
             "record",
-            "A #{visit.family.name.downcase} is for #{visit.family.species.join(" or ")}."
+            t(
+              :a_is_for,
+              downcase: visit.family.name.downcase,
+              species: visit.family.species.join(" or ")
+            )
           )
         end
       end

@@ -18,13 +18,13 @@ module Handrail
           raise Closed if visit.closed? || visit.row.called_off_at
           return if came == !visit.arrived_at.nil?
 
-          unacceptable("came", "This visit has begun: they are here.") if visit.begun_as_booked?
-          return Decision.of("is not here after all", visit: { arrived_at: nil }) unless came
+          unacceptable("came", t(:visit_has_begun_they)) if visit.begun_as_booked?
+          return Decision.of(t(:not_here_after_all), visit: { arrived_at: nil }) unless came
 
           unless visit.planned_for && visit.clinic.today(visit.planned_for) == visit.clinic.today
-            unacceptable("came", "This visit is not booked for today. Book it first.")
+            unacceptable("came", t(:visit_not_booked_today))
           end
-          Decision.of("is here", visit: { arrived_at: Store.now })
+          Decision.of(t(:is_here), visit: { arrived_at: Store.now })
         end
       end
     end

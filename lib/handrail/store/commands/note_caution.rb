@@ -15,7 +15,7 @@ module Handrail
         input :text, :line, most: 200
 
         def perform(clinic, account)
-          unacceptable("text", "Write what is to be taken care of.") unless text
+          unacceptable("text", t(:write_what_taken_care)) unless text
           who = wearer(clinic)
           standing =
             Store.db[:standing_cautions].where(
@@ -24,7 +24,7 @@ module Handrail
               ended_at: nil
             )
           if standing.where(Sequel.function(:lower, :text) => text.downcase).any?
-            unacceptable("text", "That stands already.")
+            unacceptable("text", t(:that_stands_already))
           end
 
           Store.db[:standing_cautions].insert(
@@ -34,7 +34,7 @@ module Handrail
             at: Store.now,
             text: text
           )
-          ["standing caution of #{who.record_number}: #{text}", changed(clinic, who)]
+          [t(:standing_caution, record_number: who.record_number, text: text), changed(clinic, who)]
         end
       end
     end

@@ -17,10 +17,10 @@ module Handrail
           who = wearer(clinic)
           row = open_one!(clinic)
           unless clinic.today(row[:planned_for]) == clinic.today
-            unacceptable("came", "This appointment is not for today.")
+            unacceptable("came", t(:appointment_not_today))
           end
           [
-            "#{who.record_number} #{came ? "is here" : "is not here after all"}",
+            "#{who.record_number} #{came ? t(:is_here) : t(:not_here_after_all)}",
             keep(row, arrived_at: came ? Store.now : nil)
           ]
         end

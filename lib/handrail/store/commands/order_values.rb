@@ -10,8 +10,8 @@ module Handrail
         # made - a Family; product - a Product, or nil. Returns the name of an input => words, nil where it is fine.
         def order_faults(clinic, made, product, side)
           {
-            "product_id" => ("Choose a product." unless product),
-            "prescriber" => ("Write who prescribed it." unless prescriber),
+            "product_id" => (t(:choose_product) unless product),
+            "prescriber" => (t(:write_who_prescribed) unless prescriber),
             "prescribed_on" => prescribed_fault(clinic.today),
             **Families::OrderFaults.of(
               made,
@@ -27,7 +27,7 @@ module Handrail
         def prescribed_day(today) = Quantity::Day.recent(prescribed_on, today: today)
 
         def prescribed_fault(today)
-          "A prescription can not be dated after today." if prescribed_day(today) > today
+          t(:prescription_can_not_dated) if prescribed_day(today) > today
         rescue Quantity::Day::Unreadable => e
           e.message
         end

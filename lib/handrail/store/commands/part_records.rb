@@ -19,14 +19,10 @@ module Handrail
               clinic_id: clinic.id,
               from_id: from,
               parted_at: nil
-            ).first or
-            unacceptable(
-              "from",
-              "There is no such join: that record is not joined into another one."
-            )
+            ).first or unacceptable("from", t(:no_such_join_record))
           both = locked(clinic, join.values_at(:from_id, :into_id))
           unless both[from].joined_into_id == join[:into_id]
-            unacceptable("from", "That record is not joined into another one.")
+            unacceptable("from", t(:record_not_joined_into))
           end
 
           give(clinic, join[:moved].to_h, from)
@@ -34,7 +30,10 @@ module Handrail
           Store.db[:record_joins].where(id: join[:id]).update(parted_at: Store.now)
           renew(clinic, both.values)
           numbers = both.values_at(*join.values_at(:from_id, :into_id)).map(&:record_number)
-          ["record #{numbers.first} parted from #{numbers.last}", { "patient" => from }]
+          [
+            t(:record_parted, numbers: numbers.first, numbers_2: numbers.last),
+            { "patient" => from }
+          ]
         end
       end
     end

@@ -29,7 +29,7 @@ module Handrail
                   :one_of,
                   of: %w[human dog],
                   default: "human",
-                  missing: "Choose person or dog."
+                  missing: Wording.t("commands.choose_person_dog")
             input :given_name, :line, most: 100
             input :family_name, :line, most: 100
             input :owner_name, :line, most: 200
@@ -69,20 +69,11 @@ module Handrail
 
         def faults(clinic)
           {
-            "given_name" => ("Write the #{animal? ? "animal’s" : "first"} name." unless given_name),
-            "family_name" => ("Write the family name." unless animal? || family_name),
-            "owner_name" =>
-              (
-                if animal? && !owner_name
-                  "Write the owner's name: the owner is the second identifier."
-                end
-              ),
-            "record_number" =>
-              (
-                unless record_number
-                  "Write the record number: with the date of birth it identifies the patient."
-                end
-              ),
+            "given_name" =>
+              (t(:write_name, animal: animal? ? "animal’s" : "first") unless given_name),
+            "family_name" => (t(:write_family_name) unless animal? || family_name),
+            "owner_name" => (t(:write_owners_name_owner) if animal? && !owner_name),
+            "record_number" => (t(:write_record_number_date) unless record_number),
             "born_on" => born_fault(clinic.today)
           }
         end
@@ -99,17 +90,27 @@ module Handrail
               born_on: nil,
               except: except
             ).first or return found
-          words = "Record number #{record_number} belongs to another patient: #{who(there.first)}."
+          words =
+            t(
+              :record_number_of_another,
+              record_number: record_number,
+              first: who(there.first)
+            )
           found.merge("record_number" => words)
         end
 
         def who(one) =
-          "#{one.name}, born #{Quantity::Day.write(one.born_on)}, record #{one.record_number}"
+          t(
+            :born_record,
+            one: one.name,
+            born_on: Quantity::Day.write(one.born_on),
+            record_number: one.record_number
+          )
 
         def born_fault(today)
           return if Quantity::Day.read(born_on).between?(Date.new(1900, 1, 1), today)
 
-          "The date of birth must lie between 1900 and today."
+          t(:date_birth_must_lie)
         rescue Quantity::Day::Unreadable => e
           e.message
         end
@@ -118,9 +119,7 @@ module Handrail
 
         def doubled(_error)
           Faults.new(
-            "record_number" =>
-              "Record number #{record_number} belongs to another patient. " \
-                "Look them up, or use another number."
+            "record_number" => t(:record_number_belongs_another, record_number: record_number)
           )
         end
       end

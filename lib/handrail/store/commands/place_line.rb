@@ -12,11 +12,8 @@ module Handrail
         input :line,
               :one_of,
               of: Handrail::Fitting::Alignment::LINES.keys,
-              missing: "Say which line it is."
-        input :moment,
-              :one_of,
-              of: %w[before after],
-              missing: "Say whether it is before or after a change."
+              missing: t(:say_which_line)
+        input :moment, :one_of, of: %w[before after], missing: t(:say_whether_before_after)
         input :side, :key
         input :bent, :flag
         input :points, :map
@@ -56,19 +53,14 @@ module Handrail
         def seen_from(wanted)
           return unless wanted.view == "behind" && photo.nil? && !camera
 
-          unacceptable(
-            "points",
-            "This line is seen from behind: place the points on a live picture, or on a photo."
-          )
+          unacceptable("points", t(:line_seen_behind_place))
         end
 
         def length
           return unless known
 
           mm = Quantity::Length.parse(known, unit: "cm").mm
-          unless mm.positive? && mm <= 3000
-            unacceptable("known", "A length between two points: up to 3 m.")
-          end
+          unacceptable("known", t(:length_between_two_points)) unless mm.positive? && mm <= 3000
           mm
         rescue Quantity::Length::Unreadable => e
           unacceptable("known", e.message)
@@ -79,8 +71,8 @@ module Handrail
             made.figures.except(:unit).map { |name, value| "#{name} #{format("%.1f", value)}" }
           how = [
             moment,
-            ("knee bent 5 degrees" if bent),
-            ("on a live picture" if camera)
+            (t(:knee_bent_5_degrees) if bent),
+            (t(:live_picture) if camera)
           ].compact.join(", ")
           "#{made.line.label.downcase}, #{how}: #{figures.join(", ")}"
         end

@@ -15,23 +15,18 @@ module Handrail
 
         def perform(clinic, _account)
           piece = Store.db[:stock_items].where(clinic_id: clinic.id, id: item).for_update.first or
-            unacceptable("item", "There is no such piece.")
+            unacceptable("item", t(:no_such_piece))
           unless %w[reserved taken].include?(piece[:state])
-            unacceptable("item", "That piece is on the shelf already, or is gone.")
+            unacceptable("item", t(:piece_shelf_already_gone))
           end
-          if held?(piece)
-            unacceptable(
-              "item",
-              "A running fitting holds that piece. Choose another size there, or end the fitting."
-            )
-          end
+          unacceptable("item", t(:running_fitting_holds_piece)) if held?(piece)
 
           Store.db[:stock_items].where(id: item).update(
             state: where,
             fitting_id: nil,
             held_side: ""
           )
-          ["piece put #{where == "shelf" ? "back on the shelf" : "away"}", { "item" => item }]
+          [t(:piece_put, where: (where == "shelf" ? t(:back_shelf) : "away")), { "item" => item }]
         end
 
         private

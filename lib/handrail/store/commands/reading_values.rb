@@ -32,7 +32,7 @@ module Handrail
 
         def parsed(typed, unit)
           length = Quantity::Length.parse(typed, unit: unit)
-          unacceptable("value", "A reading is more than nothing.") unless length.mm.positive?
+          unacceptable("value", t(:reading_more_than_nothing)) unless length.mm.positive?
           length
         rescue Quantity::Length::Unreadable => e
           unacceptable("value", e.message)
@@ -53,7 +53,7 @@ module Handrail
           Quantity::Length.unit(typed.to_s[/[[:alpha:]"'″”]+\.?\z/].to_s.tr("″”", '""'))
         end
 
-        def metric_tape(clinic) = clinic.tape_kind.unit == "cm" ? clinic.tape : "cm 1 mm"
+        def metric_tape(clinic) = clinic.tape_kind.unit == "cm" ? clinic.tape : t(:cm_1_mm)
 
         def reading_topic(site, side) = "reading:#{site}:#{side}"
 
@@ -71,7 +71,7 @@ module Handrail
         # the row that stands, or a refusal
         def live_reading(visit, id)
           visit.live_readings.find { |row| row[:id] == id } or
-            unacceptable("reading", "That reading is struck out already, or was never taken here.")
+            unacceptable("reading", t(:reading_struck_out_already))
         end
       end
     end

@@ -16,7 +16,7 @@ module Handrail
         input :product, :id
         input :size, :line, most: 120
         input :side, :line, most: 10
-        input :count, :count, within: 1..200, missing: "Write how many, from 1 to 200."
+        input :count, :count, within: 1..200, missing: t(:write_how_many_1)
         input :lot, :line, most: 80
 
         def perform(clinic, _account)
@@ -35,7 +35,10 @@ module Handrail
             received_at: Store.now
           }
           Store.db[:stock_items].multi_insert(Array.new(count) { row })
-          ["#{count} of #{size} received: #{made.full_name}", { "count" => count }]
+          [
+            t(:of_received, count: count, size: size, full_name: made.full_name),
+            { "count" => count }
+          ]
         end
       end
     end

@@ -21,7 +21,7 @@ module Handrail
         include CheckValues
         include FromDevice
 
-        input :check, :key, missing: "Name the check."
+        input :check, :key, missing: t(:name_check)
         input :place, :key
         input :side, :key
         input :outcome, :one_of, of: %w[good bad not_possible], default: nil
@@ -41,10 +41,8 @@ module Handrail
           found, =
             visit.checks(own).find { |one, where| one.key == check && where == place.to_s } ||
               all(visit, own)
-          unacceptable("check", "There is no such check here.") unless found
-          if found.answered_by
-            unacceptable("check", "That follows from what was read, and is not asked.")
-          end
+          unacceptable("check", t(:no_such_check_here)) unless found
+          unacceptable("check", t(:follows_what_read_not)) if found.answered_by
 
           own_words(visit, own)
           values =
@@ -69,14 +67,11 @@ module Handrail
           item = visit.checklist(own)[[check, place.to_s].reject(&:empty?).join(":")]
           return unless outcome == "good" && note.to_s.empty? && item&.taken_back?
 
-          unacceptable(
-            "note",
-            "It failed, and nothing was changed since. Say what was misread, or done."
-          )
+          unacceptable("note", t(:failed_nothing_changed_since))
         end
 
         def not_possible(found)
-          unacceptable("note", "Say why it is not possible today.") unless note
+          unacceptable("note", t(:say_why_not_possible)) unless note
           { kind: found.kind, outcome: outcome }
         end
 

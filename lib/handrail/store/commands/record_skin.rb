@@ -54,10 +54,8 @@ module Handrail
 
         def followed(visit)
           place = visit.skin.find { |one| one.last[:id].to_s == follows } or
-            unacceptable("follows", "That place was looked at already, or is not of this fitting.")
-          unless course
-            unacceptable("course", "Say whether it is smaller, the same, larger or gone.")
-          end
+            unacceptable("follows", t(:place_looked_already_not))
+          unacceptable("course", t(:say_whether_smaller_same)) unless course
           course == "mistake" ? taken_back!(visit, place) : healed!(visit, place)
           place.last
         end
@@ -65,9 +63,9 @@ module Handrail
         # of this visit alone, with why
         def taken_back!(visit, place)
           unless place.rows.all? { |row| row[:visit_id] == visit.id }
-            unacceptable("course", "It was seen at an earlier visit: that was no slip of today.")
+            unacceptable("course", t(:seen_earlier_visit_no))
           end
-          unacceptable("note", "Say what was tapped by mistake.") unless note
+          unacceptable("note", t(:say_what_tapped_mistake)) unless note
         end
 
         # a stop for skin does not end by a row that says less
@@ -75,15 +73,9 @@ module Handrail
           return unless place.alarming? && less?(place)
 
           if place.last[:visit_id] == visit.id
-            unacceptable(
-              "course",
-              "It was #{place.kind.tr("_", " ")} at this visit, a moment ago. If that was tapped by " \
-                "mistake, take it back; else write what was done about it."
-            )
+            unacceptable("course", t(:visit_moment_ago_if, tr: place.kind.tr("_", " ")))
           end
-          unless note
-            unacceptable("note", "Write what you see there now: the stop for it ends with that.")
-          end
+          unacceptable("note", t(:write_what_you_see)) unless note
         end
 
         def less?(place) =
@@ -99,10 +91,10 @@ module Handrail
         end
 
         def fresh(visit)
-          unacceptable("kind", "Say what it is.") unless kind
+          unacceptable("kind", t(:say_what)) unless kind
           point = [x, y].map { |text| Float(text || "", exception: false) }
           unless point.all? { |n| n&.between?(0, 600) }
-            unacceptable("x", "Tap the place on the figure first.")
+            unacceptable("x", t(:tap_place_figure_first))
           end
 
           {
@@ -118,16 +110,14 @@ module Handrail
           return unless size
 
           mm = Quantity::Length.parse(size, unit: "mm").mm
-          if mm > 500 || mm <= 0
-            unacceptable("size", "A place on the skin is measured across: up to 500 mm.")
-          end
+          unacceptable("size", t(:place_skin_measured_across)) if mm > 500 || mm <= 0
           Store.numeric(mm)
         rescue Quantity::Length::Unreadable => e
           unacceptable("size", e.message)
         end
 
         def said(row)
-          words = row[:kind].tr("_", " ").sub("old sore", "old sore of an earlier device")
+          words = row[:kind].tr("_", " ").sub(t(:old_sore), t(:old_sore_earlier_device))
           ["skin: #{words}", row[:course], size].compact.join(", ")
         end
       end

@@ -19,17 +19,14 @@ module Handrail
         }.freeze
         MISTAKE = "mistake"
 
-        input :stop, :text, most: 120, missing: "Name the stop sign."
-        input :action,
-              :one_of,
-              of: [*ACTIONS.keys, MISTAKE],
-              missing: "Say what was done: referred, advice asked, or emergency help called."
+        input :stop, :text, most: 120, missing: t(:name_stop_sign)
+        input :action, :one_of, of: [*ACTIONS.keys, MISTAKE], missing: t(:say_what_done_referred)
         input :who, :line, most: 200
         input :advice,
               :text,
               least: 5,
-              missing: "Write what they said, or what was arranged.",
-              short: "Write what they said in a few words."
+              missing: t(:write_what_was_said),
+              short: t(:write_what_they_said)
 
         # params - see Command; whom somebody spoke with is asked for unless it was a mistake
         def initialize(params = {})
@@ -39,7 +36,7 @@ module Handrail
             faults = e.fields
           end
           nobody = who.to_s.scan(/\p{L}/).size < 2
-          faults = { "who" => "Write whom you spoke with.", **faults.to_h } if nobody && !mistake?
+          faults = { "who" => t(:write_whom_you_spoke), **faults.to_h } if nobody && !mistake?
           raise Faults, faults if faults
         end
 
@@ -53,7 +50,7 @@ module Handrail
 
         def decide(visit)
           open = visit.stops.find { |one| one.key == stop } or
-            unacceptable("stop", "That stop sign is not open.")
+            unacceptable("stop", t(:stop_sign_not_open))
           refuse_standing(open)
           mistake? ? taken_back(visit, open) : dealt_with
         end
@@ -63,34 +60,24 @@ module Handrail
         def mistake? = action == MISTAKE
 
         def refuse_standing(open)
-          if open.from
-            unacceptable(
-              "stop",
-              "It was raised at #{open.from[:title]}: write there what was done."
-            )
-          end
+          unacceptable("stop", t(:raised_write_what_done, title: open.from[:title])) if open.from
           return unless open.standing
 
-          unacceptable(
-            "stop",
-            "A limit of the product is passed. It ends with another product or another order."
-          )
+          unacceptable("stop", t(:limit_product_passed_ends))
         end
 
         def dealt_with
-          row("stop sign dealt with: #{ACTIONS.fetch(action)}, #{who}: #{advice}", who)
+          row(t(:stop_sign_dealt, action: ACTIONS.fetch(action), who: who, advice: advice), who)
         end
 
         # the row that raised it: of this visit, by this person unless a senior says so
         def taken_back(visit, open)
           raised = visit.events.find { |entry| entry[:version] == open.seq }
-          unless raised
-            unacceptable("action", "It was raised at an earlier visit: that was no slip of today.")
-          end
+          unacceptable("action", t(:raised_earlier_visit_no)) unless raised
           unless raised[:by] == @account.id || @account.senior?
-            unacceptable("action", "Who tapped it takes it back, or a senior.")
+            unacceptable("action", t(:who_tapped_takes_back))
           end
-          row("stop sign tapped by mistake: #{advice}", @account.name)
+          row(t(:stop_sign_tapped_mistake, advice: advice), @account.name)
         end
 
         def row(said, spoken_with)

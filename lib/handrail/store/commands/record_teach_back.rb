@@ -12,10 +12,7 @@ module Handrail
       # `unaided` and `shown` say the same of all tasks at once. Refuses while a check has failed. What
       # counts is the last one after the last change.
       class RecordTeachBack < VisitCommand
-        input :who,
-              :text,
-              most: 200,
-              missing: "Write who put it on: the wearer, or the carer's name."
+        input :who, :text, most: 200, missing: t(:write_who_put_wearer)
         input :unaided, :flag
         input :shown, :keys
         input :levels, :map
@@ -49,7 +46,7 @@ module Handrail
 
           known = levels.slice(*keys)
           strange = known.find { |_, level| !Handrail::Fitting::LEVELS.include?(level) }
-          unacceptable("levels", "Say of each task how it went.") if strange
+          unacceptable("levels", t(:say_each_task_how)) if strange
           {
             unaided: keys.all? { |key| known[key] == "unaided" },
             shown: Store.json(known.reject { |_, level| level == "not" }.keys),
@@ -60,14 +57,13 @@ module Handrail
         def count
           return unless tries
 
-          Inputs.whole(tries, 1..99) ||
-            unacceptable("tries", "Count the tries: a whole number from 1.")
+          Inputs.whole(tries, 1..99) || unacceptable("tries", t(:count_tries_whole_number))
         end
 
         def left(visit) = visit.family.mistakes_for(visit.config).map(&:key) & mistakes
 
         def said(visit)
-          alone = went(visit)[:unaided] ? "unaided" : "with help"
+          alone = went(visit)[:unaided] ? "unaided" : t(:with_help)
           seen =
             (
               if levels.empty?
@@ -77,8 +73,14 @@ module Handrail
               end
             )
           more = left(visit).size
-          "#{who} put it on #{alone}, #{seen} of #{visit.tasks.size} tasks" \
-            "#{", #{more} #{more == 1 ? "mistake" : "mistakes"} left" if more.positive?}"
+          t(
+            :put_tasks,
+            who: who,
+            alone: alone,
+            seen: seen,
+            tasks: visit.tasks.size,
+            positive: (", #{more} #{more == 1 ? "mistake" : "mistakes"} left" if more.positive?)
+          )
         end
       end
     end

@@ -12,7 +12,10 @@ module Handrail
           row = SentRecords.end_here(clinic, coming, by: account.id) or
             unacceptable("coming", Wording.t("sent.gone"))
           told = { "from_clinic_id" => row[:from_clinic_id], "key" => row[:key] }
-          ["record of #{row[:from_record]} from #{row[:from_name]} not taken", { "coming" => told }]
+          [
+            t(:record_not_taken, from_record: row[:from_record], from_name: row[:from_name]),
+            { "coming" => told }
+          ]
         end
       end
     end

@@ -8,7 +8,7 @@ module Handrail
       #
       #   RenewPart.new("part" => "electrodes", "renewed_on" => "25 Nov 2026", "side" => "left")
       class RenewPart < VisitCommand
-        input :part, :key, missing: "Say which part."
+        input :part, :key, missing: t(:say_which_part)
         input :side, :key
         input :renewed_on, :line, most: 40
         input :note, :line, most: 200
@@ -18,15 +18,20 @@ module Handrail
         def opens? = false
 
         def decide(visit)
-          unacceptable("part", "It has not been handed over yet.") unless visit.handed_over?
+          unacceptable("part", t(:has_not_been_handed)) unless visit.handed_over?
           own = visit.sides.one? ? visit.sides.first : named_side(visit)
           due =
             visit.part_dues.find do |one|
               one.part.key == part && one.side == visit.said_side(own)
-            end or unacceptable("part", "This device has no such part.")
+            end or unacceptable("part", t(:device_has_no_such_part))
           day = renewed(visit)
           said =
-            "#{due.part.label.downcase} renewed #{Quantity::Day.write(day)}#{": #{note}" if note}"
+            t(
+              :renewed,
+              downcase: due.part.label.downcase,
+              day: Quantity::Day.write(day),
+              note: (": #{note}" if note)
+            )
           Decision.insert(
             with_side(visit, own, said),
             part_renewals: {
@@ -41,7 +46,7 @@ module Handrail
         private
 
         def named_side(visit)
-          visit.sides.include?(side) ? side : unacceptable("side", "Say on which side.")
+          visit.sides.include?(side) ? side : unacceptable("side", t(:say_which_side))
         end
 
         def renewed(visit)
@@ -52,10 +57,7 @@ module Handrail
           first = visit.clinic.today(visit.hand_over[:at])
           return day if day.between?(first, today)
 
-          unacceptable(
-            "renewed_on",
-            "That lies between the hand-over (#{Quantity::Day.write(first)}) and today."
-          )
+          unacceptable("renewed_on", t(:lies_between_hand_over, first: Quantity::Day.write(first)))
         rescue Quantity::Day::Unreadable => e
           unacceptable("renewed_on", e.message)
         end

@@ -28,7 +28,7 @@ module Handrail
           lock_fittings(clinic, patient)
           wearer =
             Patient.where(clinic_id: clinic.id, id: patient, practice: false).for_update.first or
-            unacceptable("patient", "There is no such patient.")
+            unacceptable("patient", t(:no_such_patient))
           rest ? put_to_rest(clinic, wearer) : wake(clinic, wearer)
         end
 
@@ -36,21 +36,26 @@ module Handrail
 
         def put_to_rest(clinic, wearer)
           refuse!(
-            "rest" => ("Say what it is." unless KINDS.key?(rest)),
+            "rest" => (t(:say_what) unless KINDS.key?(rest)),
             "on" => day_fault(clinic.today),
-            "said" => ("Write who said so." unless said)
+            "said" => (t(:write_who_said_so) unless said)
           )
           keep(clinic, wearer, rest: rest, rest_on: Quantity::Day.read(on), rest_said: said)
           [
-            "#{wearer.record_number} #{KINDS.fetch(rest)}, said by #{said}: nothing is due any more",
+            t(
+              :said_nothing_due_any,
+              record_number: wearer.record_number,
+              rest: KINDS.fetch(rest),
+              said: said
+            ),
             result(wearer)
           ]
         end
 
         def wake(clinic, wearer)
-          unacceptable("rest", "What is due of this patient is due already.") unless wearer.rest
+          unacceptable("rest", t(:what_due_patient_due)) unless wearer.rest
           keep(clinic, wearer, rest: nil, rest_on: nil, rest_said: nil)
-          ["#{wearer.record_number}: what is due is due again", result(wearer)]
+          [t(:what_due_due_again, record_number: wearer.record_number), result(wearer)]
         end
 
         def keep(clinic, wearer, **values)
@@ -62,7 +67,7 @@ module Handrail
         def result(wearer) = { "patient" => wearer.id }
 
         def day_fault(today)
-          "That day has not come yet." if Quantity::Day.read(on) > today
+          t(:day_has_not_come) if Quantity::Day.read(on) > today
         rescue Quantity::Day::Unreadable => e
           e.message
         end

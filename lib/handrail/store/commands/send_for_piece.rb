@@ -12,10 +12,7 @@ module Handrail
       # any other slip.
       class SendForPiece < VisitCommand
         input :side, :key
-        input :doer,
-              :one_of,
-              of: %w[workshop maker],
-              missing: "Say who makes or sends it: workshop or maker."
+        input :doer, :one_of, of: %w[workshop maker], missing: t(:say_who_makes_sends)
         input :due_on, :day
         input :measures, :line, most: 1000
 
@@ -25,18 +22,16 @@ module Handrail
         def decide(visit)
           pass!(visit)
           own = side_of(visit, side)
-          size = visit.choice(own)&.fetch(:chosen) or unacceptable("size", "Choose the size first.")
+          size = visit.choice(own)&.fetch(:chosen) or unacceptable("size", t(:choose_size_first))
           there!(visit, own)
-          if due_on < visit.clinic.today
-            unacceptable("due_on", "That day has passed. Write the day on which it is to come.")
-          end
+          unacceptable("due_on", t(:day_has_passed_write)) if due_on < visit.clinic.today
 
           what = "#{visit.family.name.downcase}, size #{size}"
           Decision.insert(
             with_side(
               visit,
               own,
-              "sent for at the #{doer}: #{what}, due #{Quantity::Day.write(due_on)}"
+              t(:sent_due, doer: doer, what: what, due_on: Quantity::Day.write(due_on))
             ),
             job_slips: {
               fitting_id: visit.fitting.id,
@@ -56,12 +51,10 @@ module Handrail
         private
 
         def there!(visit, own)
-          if visit.device_fits?(own)
-            unacceptable("side", "The device is written down already: it is there.")
-          end
+          unacceptable("side", t(:device_written_down_already)) if visit.device_fits?(own)
           return unless visit.slips_out.any? { |row| row[:piece] && row[:side] == own }
 
-          unacceptable("side", "One is on its way already. Call that off first.")
+          unacceptable("side", t(:one_way_already_call))
         end
       end
     end

@@ -9,12 +9,9 @@ module Handrail
       #   SendRecord.new("patient" => 12, "to" => 3, "consent_by" => "Ines herself", "consent_on" => "30 Nov 2026")
       class SendRecord < ClinicCommand
         input :patient, :id
-        input :to, :id, missing: "Choose the clinic."
-        input :consent_by,
-              :text,
-              most: 200,
-              missing: "Write who said yes to it: the wearer, or who may for them."
-        input :consent_on, :text, most: 40, missing: "Write the day on which they said so."
+        input :to, :id, missing: t(:choose_clinic)
+        input :consent_by, :text, most: 200, missing: t(:write_who_said_yes)
+        input :consent_on, :text, most: 40, missing: t(:write_day_which_they)
 
         def perform(clinic, account)
           sister = Group.sister(clinic, to)
@@ -37,7 +34,12 @@ module Handrail
               consent_on: day
             )
           said =
-            "record of #{whose.record_number} sent to #{sister.name}; consent by #{consent_by} on"
+            t(
+              :record_sent_consent,
+              record_number: whose.record_number,
+              sister: sister.name,
+              consent_by: consent_by
+            )
           ["#{said} #{Quantity::Day.write(day)}", { "patient" => whose.id, "sent" => id }]
         end
 
@@ -45,7 +47,7 @@ module Handrail
 
         def wearer(clinic)
           found = Patient.where(clinic_id: clinic.id, id: patient).for_update.first
-          unacceptable("patient", "There is no such patient.") unless found
+          unacceptable("patient", t(:no_such_patient)) unless found
           unacceptable("patient", Wording.t("sent.practice")) if found.practice
           unacceptable("patient", Wording.t("sent.joined")) if found.joined_into_id
           open = { clinic_id: clinic.id, patient_id: found.id, to_clinic_id: to, taken_at: nil }

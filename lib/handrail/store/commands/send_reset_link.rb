@@ -28,7 +28,7 @@ module Handrail
             expires_at: ends
           )
           People.note(whom, "reset_link", by: account.id)
-          ["link to a new password made for #{whom.name}", {}]
+          [t(:link_new_password_made, whom: whom.name), {}]
         end
       end
     end

@@ -11,7 +11,7 @@ module Handrail
         input :product, :id
         input :size, :line, most: 120
         input :side, :line, most: 10
-        input :least, :count, within: 0..999, missing: "Write the least to keep, from 0 to 999."
+        input :least, :count, within: 0..999, missing: t(:write_least_keep_0)
 
         def perform(clinic, _account)
           made = product_of(clinic)
@@ -28,7 +28,7 @@ module Handrail
             side: side.to_s,
             least: least
           )
-          ["at least #{least} of #{size} to keep: #{made.full_name}", {}]
+          [t(:least_keep, least: least, size: size, full_name: made.full_name), {}]
         end
       end
     end

@@ -9,15 +9,16 @@ module Handrail
 
         def product_of(clinic)
           Product.where(clinic_id: clinic.id, id: product).first or
-            unacceptable("product", "There is no such product.")
+            unacceptable("product", t(:no_such_product))
         end
 
         def shelf_faults(clinic, made)
           names = made.size_names(clinic.today)
           {
-            "size" => ("Choose a size: #{names.first(30).join(", ")}." unless names.include?(size)),
+            "size" =>
+              (t(:choose_size_of, names: names.first(30).join(", ")) unless names.include?(size)),
             "side" =>
-              ("Choose left, right, or neither." unless ["", "left", "right"].include?(side.to_s))
+              (t(:choose_left_right_neither) unless ["", "left", "right"].include?(side.to_s))
           }
         end
       end

@@ -13,7 +13,7 @@ module Handrail
         def wearer(clinic)
           lock_fittings(clinic, patient)
           Patient.where(clinic_id: clinic.id, id: patient, practice: false).for_update.first or
-            unacceptable("patient", "There is no such patient.")
+            unacceptable("patient", t(:no_such_patient))
         end
 
         # what is open of this wearer stands otherwise now

@@ -10,7 +10,7 @@ module Handrail
       #
       # Refuses one that the protocol does not have, and one that runs already.
       class StartTimer < VisitCommand
-        input :timer, :key, missing: "There is no such timer."
+        input :timer, :key, missing: t(:no_such_timer)
         input :side, :key
 
         def topic = "timer:#{timer}:#{side}"
@@ -19,15 +19,15 @@ module Handrail
         def decide(visit)
           pass!(visit)
           found = visit.family.timers_for(visit.config).find { |one| one.key == timer } or
-            unacceptable("timer", "This protocol has no such timer.")
+            unacceptable("timer", t(:protocol_has_no_such))
           own = side_of(visit, side)
           if visit.running_timers.any? { |row| row[:timer] == timer && row[:side] == own }
-            unacceptable("timer", "It runs already. Answer it first.")
+            unacceptable("timer", t(:runs_already_answer_first))
           end
 
           minutes = found.minutes.to_i
           Decision.insert(
-            with_side(visit, own, "timer set: #{found.label}, #{minutes} minutes"),
+            with_side(visit, own, t(:timer_set_minutes, label: found.label, minutes: minutes)),
             visit_timers: {
               timer: timer,
               side: own,

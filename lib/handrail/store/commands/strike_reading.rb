@@ -13,10 +13,7 @@ module Handrail
         include ReadingValues
 
         input :reading, :id, from: "row"
-        input :reason,
-              :text,
-              most: 300,
-              missing: "Say why it is struck out, for example: tape slipped."
+        input :reason, :text, most: 300, missing: t(:say_why_struck_out)
 
         def topic = "reading-row:#{reading}"
 
@@ -25,7 +22,12 @@ module Handrail
           row = live_reading(visit, reading)
           out = { struck_at: Store.now, struck_by: :account, strike_reason: reason }
           Decision.of(
-            "#{reading_name(row)}: #{reading_said(row)} struck out, #{reason}",
+            t(
+              :struck_out,
+              reading_name: reading_name(row),
+              reading_said: reading_said(row),
+              reason: reason
+            ),
             updates: [[:readings, row[:id], out]]
           )
         end

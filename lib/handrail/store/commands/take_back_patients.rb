@@ -17,10 +17,10 @@ module Handrail
         def perform(clinic, _account)
           ids = brought(clinic, BringPatients, "patients")
           here = Patient.where(clinic_id: clinic.id, id: ids).for_update.all
-          refuse!("entry" => ("These were taken back already." if here.empty?))
+          refuse!("entry" => (t(:these_were_taken_back) if here.empty?))
           refuse!("entry" => in_use(clinic, here) || read_before(clinic, here))
           Patient.where(clinic_id: clinic.id, id: ids).delete
-          ["#{here.size} patients taken back", {}]
+          [t(:patients_taken_back, many: here.size), {}]
         end
 
         private
@@ -32,7 +32,7 @@ module Handrail
               patient_id: patients.map(&:id)
             ).select_map(:patient_id)
           one = patients.find { |patient| read.include?(patient.id) } or return
-          "#{one.name} (#{one.record_number}) has readings from before. Take those back first."
+          t(:has_readings_before_take, one: one.name, record_number: one.record_number)
         end
 
         def in_use(clinic, patients)
@@ -44,7 +44,7 @@ module Handrail
           one =
             patients.find { |patient| patient.version.positive? || used.include?(patient.id) } or
             return
-          "#{one.name} (#{one.record_number}) was changed or has an order. They are not taken back together any more."
+          t(:changed_has_order_they, one: one.name, record_number: one.record_number)
         end
       end
     end

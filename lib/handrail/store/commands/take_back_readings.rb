@@ -18,8 +18,8 @@ module Handrail
               clinic_id: clinic.id,
               id: brought(clinic, [BringReadings, BringBundle], "earlier")
             ).delete
-          refuse!("entry" => ("These were taken back already." if gone.zero?))
-          ["#{gone} readings from before taken back", {}]
+          refuse!("entry" => (t(:these_were_taken_back) if gone.zero?))
+          [t(:readings_before_taken_back, gone: gone), {}]
         end
       end
     end

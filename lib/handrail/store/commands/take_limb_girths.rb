@@ -27,9 +27,9 @@ module Handrail
           said =
             rows
               .group_by { |row| row[:side] }
-              .map { |side, own| "#{side} limb, #{own.size} levels" }
+              .map { |side, own| t(:limb_levels, side: side, many: own.size) }
           Decision.of(
-            "girths for the volume: #{said.join(", ")}",
+            t(:girths_volume, said: said.join(", ")),
             rows: rows.map { |row| [:limb_girths, row] }
           )
         end
@@ -45,7 +45,7 @@ module Handrail
               next if text.empty?
 
               side, level = NAME.match(name)&.captures
-              next faults[name] = "There is no such level." unless side
+              next faults[name] = t(:no_such_level) unless side
 
               girth = read(name, text, faults) or next
               next if before.dig(side, level.to_r) == girth
@@ -67,7 +67,7 @@ module Handrail
           mm = Quantity::Length.parse(text, unit: unit).mm
           return mm if BOUNDS.cover?(mm)
 
-          faults[name] = "#{text} #{unit} is no girth of a limb. Look at the tape again."
+          faults[name] = t(:no_girth_limb_look, text: text, unit: unit)
           nil
         rescue Quantity::Length::Unreadable => e
           faults[name] = e.message

@@ -14,11 +14,11 @@ module Handrail
         def perform(clinic, account)
           whom = person_of(clinic)
           unless People.take_off_codes(whom)
-            refuse!("person" => "#{whom.name} uses no one-time codes.")
+            refuse!("person" => t(:uses_no_one_time, whom: whom.name))
           end
           People.end_sessions(whom)
           People.note(whom, "codes_taken_off", by: account.id)
-          ["one-time codes taken off: #{whom.name}", {}]
+          [t(:one_time_codes_taken, whom: whom.name), {}]
         end
       end
     end

@@ -11,7 +11,7 @@ module Handrail
       #
       # Refuses an offer that is no longer the one that was shown.
       class TakeProtocol < VisitCommand
-        input :offer, :text, most: 64, missing: "Load the page again."
+        input :offer, :text, most: 64, missing: t(:load_page_again)
         input :take, :flag
 
         def topic = "pin"
@@ -20,18 +20,15 @@ module Handrail
 
         def decide(visit)
           found = Offer.of(visit)
-          unless found && found.digest == offer
-            unacceptable("offer", "What is offered has changed meanwhile. Look at it again.")
-          end
+          unacceptable("offer", t(:what_offered_has_changed)) unless found && found.digest == offer
 
           current = take ? found.current : visit.pin
           Decision.of(
             (
               if take
-                "took what changed: " \
-                  "#{found.names.join(", ")}"
+                t(:took_what_changed, names: found.names.join(", "))
               else
-                "left what changed: #{found.names.join(", ")}"
+                t(:left_what_changed, names: found.names.join(", "))
               end
             ),
             effects: [Effects::SetPin[current: current, offer: take ? nil : offer]]

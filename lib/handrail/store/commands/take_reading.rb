@@ -18,12 +18,12 @@ module Handrail
         include ReadingValues
         include FromDevice
 
-        input :site, :key, missing: "Choose the site."
+        input :site, :key, missing: t(:choose_site)
         input :side, :key
         input :value,
               :text,
               most: LONGEST,
-              missing: "Nothing was typed. #{Quantity::Length::EXAMPLE}"
+              missing: Wording.t("commands.nothing_typed", example: Quantity::Length::EXAMPLE)
         input :unit, :one_of, of: %w[cm in mm ft m], default: nil
         input :posture, :key
         input :tension, :key
@@ -99,7 +99,10 @@ module Handrail
         def paper_said(visit, values)
           return unless values[:read_at]
 
-          ", read on paper on #{visit.clinic.local(values[:read_at]).strftime("%-d %b %Y at %H:%M")}"
+          t(
+            :read_paper,
+            read_at: visit.clinic.local(values[:read_at]).strftime("%-d %b %Y at %H:%M")
+          )
         end
 
         # the reading that is taken over, as it stands
@@ -109,13 +112,17 @@ module Handrail
           row = visit.source.readings_beside.find { |one| one[:id] == same_as }
           return row if row && row[:typed] == value && row[:site] == site
 
-          unacceptable("value", "That reading was struck out or put right meanwhile. Read it here.")
+          unacceptable("value", t(:reading_struck_out_put))
         end
 
         def beside_said(visit, row)
           return unless row
 
-          ", read at #{visit.clinic.local(row[:at]).strftime("%H:%M")} for the #{row[:title]}"
+          t(
+            :read_at_for_the,
+            at: visit.clinic.local(row[:at]).strftime("%H:%M"),
+            title: row[:title]
+          )
         end
 
         # the strip keeps what was typed: the same figure again is a slip of the hand, not a second
@@ -125,17 +132,16 @@ module Handrail
             visit.doubts.find do |row|
               values.slice(:site, :side, :typed) == row.slice(:site, :side, :typed)
             end
-          unacceptable("value", "Say first whether #{reading_said(open)} is so.") if open
+          unacceptable("value", t(:say_first_whether_so, reading_said: reading_said(open))) if open
         end
 
-        def known =
-          Anatomy::Vocabulary.default[site] || unacceptable("site", "There is no such site.")
+        def known = Anatomy::Vocabulary.default[site] || unacceptable("site", t(:no_such_site))
         def paired? = Anatomy::Vocabulary.default[site]&.paired
 
         def values(visit)
           own = known.paired ? side : nil
           if known.paired && !%w[left right].include?(side)
-            unacceptable("side", "Choose left or right.")
+            unacceptable("side", t(:choose_left_right))
           end
           asked = visit.needs.find { |item| item.site.key == site && item.side == own }
           reading_values(
@@ -156,7 +162,7 @@ module Handrail
           if allowed.include?(given)
             given
           else
-            unacceptable(field, "Choose one of #{allowed.join(", ")}.")
+            unacceptable(field, t(:choose_one, allowed: allowed.join(", ")))
           end
         end
       end

@@ -11,8 +11,8 @@ module Handrail
                         :text,
                         least: 5,
                         most: 300,
-                        missing: "Say why it is taken back.",
-                        short: "Say why it is taken back in a few words."
+                        missing: Wording.t("commands.say_why_it_is_taken_back"),
+                        short: Wording.t("commands.say_why_taken_back")
         end
 
         def topic = "order"

@@ -9,8 +9,8 @@ module Handrail
       class TrySize < VisitCommand
         OUTCOMES = { "good" => "it fits", "small" => "too small", "large" => "too large" }.freeze
 
-        input :size, :text, most: 120, missing: "Choose the trial size that is on."
-        input :outcome, :one_of, of: OUTCOMES.keys, missing: "Say what you see."
+        input :size, :text, most: 120, missing: t(:choose_trial_size)
+        input :outcome, :one_of, of: OUTCOMES.keys, missing: t(:say_what_you_see)
         input :side, :key
 
         def topic = "trial:#{side}"
@@ -19,12 +19,10 @@ module Handrail
         def decide(visit)
           pass!(visit)
           own = side_of(visit, side)
-          unless visit.pin.chart&.names&.include?(size)
-            unacceptable("size", "Choose the trial size that is on.")
-          end
+          unacceptable("size", t(:choose_trial_size)) unless visit.pin.chart&.names&.include?(size)
 
           Decision.insert(
-            [own, "trial size #{size}: #{OUTCOMES.fetch(outcome)}"].compact.join(" "),
+            [own, t(:trial_size, size: size, outcome: OUTCOMES.fetch(outcome))].compact.join(" "),
             size_trials: {
               side: own,
               size: size,

@@ -15,7 +15,7 @@ module Handrail
 
         def decide(visit)
           pass!(visit)
-          taken_back(visit, "order withdrawn: #{why}", "withdrawn")
+          taken_back(visit, t(:order_withdrawn, why: why), "withdrawn")
         end
       end
     end

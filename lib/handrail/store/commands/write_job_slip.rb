@@ -11,11 +11,8 @@ module Handrail
       # problem, remedy - of the change that it belongs to, where it does; side - whose device. Once
       # it is back, the checks that the remedy names open again, all of them where it names none.
       class WriteJobSlip < VisitCommand
-        input :doer, :one_of, of: %w[workshop maker], missing: "Say who does it: workshop or maker."
-        input :what,
-              :text,
-              most: 300,
-              missing: "Say what is to be done, for example: rivet hole 12 mm lower."
+        input :doer, :one_of, of: %w[workshop maker], missing: t(:say_who_does_workshop)
+        input :what, :text, most: 300, missing: t(:say_what_done_example)
         input :measures, :line, most: 1000
         input :due_on, :day
         input :side, :key
@@ -27,12 +24,14 @@ module Handrail
         def decide(visit)
           pass!(visit)
           own = side_of(visit, side)
-          if due_on < visit.clinic.today
-            unacceptable("due_on", "That day has passed. Write the day on which it is to be back.")
-          end
+          unacceptable("due_on", t(:back_day_has_passed)) if due_on < visit.clinic.today
 
           Decision.insert(
-            with_side(visit, own, "to the #{doer}: #{what}, due #{Quantity::Day.write(due_on)}"),
+            with_side(
+              visit,
+              own,
+              t(:to_the_due, doer: doer, what: what, due_on: Quantity::Day.write(due_on))
+            ),
             job_slips: {
               fitting_id: visit.fitting.id,
               side: own,

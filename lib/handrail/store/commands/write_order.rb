@@ -16,7 +16,7 @@ module Handrail
         include OrderValues
 
         input :patient, :id
-        input :family, :key, missing: "Choose the device."
+        input :family, :key, missing: t(:choose_device)
         input :product_id, :line, most: 20
         input :side, :key
         input :prescriber, :line, most: 200
@@ -36,13 +36,10 @@ module Handrail
         # Who and what it is about: [Patient, Family, Product]. Raises Faults with all that can not be taken.
         def look(clinic)
           wearer = Patient.where(clinic_id: clinic.id, id: patient).first or
-            unacceptable("patient", "There is no such patient.")
-          made = clinic.device_families[family] or unacceptable("family", "Choose the device.")
+            unacceptable("patient", t(:no_such_patient))
+          made = clinic.device_families[family] or unacceptable("family", t(:choose_device))
           if OwnFamilies.ended?(clinic, made.key)
-            unacceptable(
-              "family",
-              "#{made.name} was ended here: nothing is ordered of it any more."
-            )
+            unacceptable("family", t(:ended_here_nothing_ordered, made: made.name))
           end
           product = offered(clinic, made)
           refuse!(faults(clinic, wearer, made, product))
@@ -52,8 +49,8 @@ module Handrail
         def perform(clinic, account)
           wearer, made, product = look(clinic)
           visit = write(clinic, account, wearer, made, product)
-          said = "ordered: #{made.name.downcase} for #{wearer.record_number}"
-          said += ", beside what does not go with it: #{despite}" if despite && !@beside.empty?
+          said = t(:ordered_for, downcase: made.name.downcase, record_number: wearer.record_number)
+          said += t(:beside_what_does_not, despite: despite) if despite && !@beside.empty?
           [said, { "visit" => visit.id }]
         end
 
@@ -72,11 +69,16 @@ module Handrail
             "patient" =>
               (
                 if wearer.joined_into_id
-                  "This record is joined into another one: order there."
+                  t(:record_joined_order_there)
                 elsif wearer.rest == "died"
-                  "#{wearer.name} died on #{Quantity::Day.write(wearer.rest_on)}, as #{wearer.rest_said} said."
+                  t(
+                    :died_said,
+                    wearer: wearer.name,
+                    rest_on: Quantity::Day.write(wearer.rest_on),
+                    rest_said: wearer.rest_said
+                  )
                 elsif !made.species.include?(wearer.species)
-                  "A #{made.name.downcase} is for #{made.species.join(" or ")}."
+                  t(:a_is_for, downcase: made.name.downcase, species: made.species.join(" or "))
                 end
               ),
             **order_faults(clinic, made, product, chosen_side(made)),
@@ -100,7 +102,7 @@ module Handrail
               "#{worn.find { |one| [one.family, one.side] == [key, side] }.title}: #{says}"
             end
             .join(" ")
-            .then { |words| "#{words} Say why both, or leave it." }
+            .then { |words| t(:say_why_both_leave, words: words) }
         end
 
         def chosen_side(made) = Families::OrderFaults.side(made, side)

@@ -24,9 +24,7 @@ module Handrail
             place: place,
             wants: wants
           }
-          if row.values.none?
-            unacceptable("pain_without", "Write what they say: a figure or a word.")
-          end
+          unacceptable("pain_without", t(:write_what_they_say)) if row.values.none?
 
           Decision.insert(said(row), wearer_words: row)
         end
@@ -37,14 +35,14 @@ module Handrail
           return unless text
 
           number = Inputs.whole(text, 0..10)
-          number ||
-            unacceptable(field, "Pain is a whole number from 0, none, to 10, the worst they know.")
+          number || unacceptable(field, t(:pain_whole_number_0))
         end
 
         def said(row)
           pain = row.values_at(:pain_without, :pain_with)
-          scores = pain.any? ? "pain #{pain.map { |n| n || "?" }.join(" without, ")} with it" : nil
-          ["the wearer says", [scores, place, wants].compact.join("; ")].join(": ")
+          scores =
+            pain.any? ? t(:pain_with_it, pain: pain.map { |n| n || "?" }.join(" without, ")) : nil
+          [t(:wearer_says), [scores, place, wants].compact.join("; ")].join(": ")
         end
       end
     end
