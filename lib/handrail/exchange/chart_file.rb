@@ -59,10 +59,7 @@ module Handrail
         # CSVTable::Faulty.
         def listed(path, name: nil, foreign: true)
           table = CSVTable.new(path, COLUMNS, name: name, foreign: foreign)
-          table.listed(
-            MOST,
-            "is more than a chart holds: #{MOST} rows at most. Is this a size chart?"
-          )
+          table.listed(MOST, Wording.t("files.more_than_chart_holds", most: MOST))
         end
 
         # The same as `scan`, of rows that were listed.
@@ -107,8 +104,8 @@ module Handrail
         def row(table, fields, line)
           part, size, site, min, max, unit, posture, tension =
             fields.map { |text| text.sub(GUARDED, "") }
-          table.fault(line, "has no size. Give every row the name of its size.") if size.empty?
-          table.fault(line, "has no site. Name what is measured.") if site.empty?
+          table.fault(line, Wording.t("files.has_no_size_give")) if size.empty?
+          table.fault(line, Wording.t("files.chart_row_has_no_site")) if site.empty?
           Sizing::Chart::Row[
             part: part,
             size: size,
@@ -160,7 +157,12 @@ module Handrail
         end
 
         def unknown(what, word, known)
-          "#{what} “#{word}” is not known. Use #{known.drop(1).join(", ")}, or leave it empty."
+          Wording.t(
+            "files.not_known_use_leave",
+            what: what,
+            word: word,
+            drop: known.drop(1).join(", ")
+          )
         end
 
         def length(table, line, column, text, unit)

@@ -30,25 +30,24 @@ module Handrail
         # Found. Raises Unreadable.
         def read(text, today: Date.today)
           if text.to_s.bytesize > MOST_BYTES
-            raise Unreadable, "That file is larger than a megabyte."
+            raise Unreadable, Wording.t("files.file_larger_than_megabyte")
           end
 
           text = decoded(text)
           unless text.match?(/^BEGIN:VCALENDAR/i)
-            raise Unreadable, "That is no calendar file (.ics)."
+            raise Unreadable, Wording.t("files.no_calendar_file_ics")
           end
           if text.match?(/^METHOD:\s*CANCEL/i)
-            raise Unreadable, "That calendar takes days back. Take them out of the list by hand."
+            raise Unreadable, Wording.t("files.calendar_takes_days_back")
           end
 
           if text.scan(/^BEGIN:VEVENT/i).size > MOST_EVENTS
-            raise Unreadable,
-                  "That calendar has more than #{MOST_EVENTS} events. Send the closed days alone."
+            raise Unreadable, Wording.t("files.calendar_has_more_than", most_events: MOST_EVENTS)
           end
 
           events = parsed(text).flat_map(&:events)
           whole, others = events.partition { |event| whole?(event) }
-          raise Unreadable, "There is no event in it that lasts a whole day." if whole.empty?
+          raise Unreadable, Wording.t("files.no_event_lasts_whole") if whole.empty?
 
           Found[
             lines:
@@ -80,14 +79,14 @@ module Handrail
             .gsub(/^[A-Za-z-]+(?=[:;])/, &:upcase)
             .gsub(/^(BEGIN|END):(\w+)/) { "#{Regexp.last_match(1)}:#{Regexp.last_match(2).upcase}" }
         rescue EncodingError
-          raise Unreadable, "That is no calendar file (.ics)."
+          raise Unreadable, Wording.t("files.no_calendar_file_ics")
         end
 
         # the library stumbles over what is no calendar in many ways, each of them its own
         def parsed(text)
           Icalendar::Calendar.parse(text)
         rescue StandardError
-          raise Unreadable, "That calendar file can not be read."
+          raise Unreadable, Wording.t("files.calendar_file_can_not")
         end
 
         def whole?(event) =
@@ -111,7 +110,7 @@ module Handrail
           to = Date.new(today.year + AHEAD_YEARS, 12, 31)
           schedule.occurrences_between(midnight(from), midnight(to)).map(&:to_date)
         rescue ArgumentError
-          raise Unreadable, "An event comes again by a rule that can not be read."
+          raise Unreadable, Wording.t("files.event_comes_again_rule")
         end
 
         # of EXDATE or RDATE, as Dates
@@ -135,7 +134,11 @@ module Handrail
             end
           if last >= from + MOST_DAYS
             raise Unreadable,
-                  "“#{event.summary}” lasts more than #{MOST_DAYS} days. Write it into the list by hand, if it is so."
+                  Wording.t(
+                    "files.lasts_more_than_days",
+                    summary: event.summary,
+                    most_days: MOST_DAYS
+                  )
           end
           [from, [from, last].max]
         end

@@ -39,7 +39,14 @@ module Handrail
         @figures = columns.map { |column| figures.include?(column) }
         @path = path
         @name =
-          name || (path == SpreadsheetText::STANDARD ? "standard input" : File.basename(path.to_s))
+          name ||
+            (
+              if path == SpreadsheetText::STANDARD
+                Wording.t("files.standard_input")
+              else
+                File.basename(path.to_s)
+              end
+            )
         @columns = columns
       end
 
@@ -61,25 +68,28 @@ module Handrail
 
           yield row(fields, first.size, places, line), line
         end
-        if line.zero?
-          fault(2, "is missing: the file has a header and no rows. Add at least one row.")
-        end
+        fault(2, Wording.t("files.missing_file_has_header")) if line.zero?
       rescue SpreadsheetText::Wide
-        fault(1, "is UTF-16 text. Save the file again with the encoding UTF-8.")
+        fault(1, Wording.t("files.utf_16_text_save"))
       rescue SpreadsheetText::Undecodable => e
-        fault(e.line, "is not UTF-8 text. Save the file again with the encoding UTF-8.")
+        fault(e.line, Wording.t("files.not_utf_8_text"))
       rescue CSV::MalformedCSVError => e
         fault(
           e.line_number + text.before,
-          "is not well-formed CSV (#{
-            e.message.sub(/ in line \d+\.?/, "").chomp(".")
-          }). Close every quotation mark."
+          Wording.t(
+            "files.not_well_formed_csv",
+            fault: e.message.sub(/ in line \d+\.?/, "").chomp(".")
+          )
         )
       rescue Errno::ENOENT
-        raise Faulty, "#{name}: there is no such file. Look at the path #{@path}."
+        raise Faulty, Wording.t("files.no_such_file_look", name: name, path: @path)
       rescue Errno::EISDIR, Errno::EACCES => e
         raise Faulty,
-              "#{name}: can not be read (#{e.message.split(" @").first.downcase}). Name a CSV file."
+              Wording.t(
+                "files.can_not_read_name",
+                name: name,
+                fault: e.message.split(" @").first.downcase
+              )
       end
 
       # Raises Faulty for this file at a line.
@@ -88,10 +98,7 @@ module Handrail
 
       # All rows as [[line, { column => text }], ...], without what is empty. Raises Faulty where there
       # are more than `most` (nil for any number), with its own sentence where it is given.
-      def listed(
-        most,
-        sentence = "is more than is brought in at once: #{most} rows at most. Split the file."
-      )
+      def listed(most, sentence = Wording.t("files.more_than_brought_once", most: most))
         found = []
         each do |fields, line|
           fault(line, sentence) if most && found.size >= most
@@ -105,10 +112,7 @@ module Handrail
 
       def null(text)
         at = text.body.lines.index { |one| one.include?("\0") } or return
-        fault(
-          at + 1 + text.before,
-          "holds a null byte, so this is no CSV text. Save the file as CSV, UTF-8."
-        )
+        fault(at + 1 + text.before, Wording.t("files.holds_null_byte_so"))
       end
 
       # the columns' texts; fields that a spreadsheet leaves empty at the end of a line are none
@@ -116,10 +120,7 @@ module Handrail
         fields = fields[0, width] if @foreign && fields.size > width &&
           fields[width..].all? { |one| one.to_s.strip.empty? }
         unless fields.size == width
-          fault(
-            line,
-            "has #{fields.size} fields, the header has #{width}. Quote a field that holds a comma."
-          )
+          fault(line, Wording.t("files.has_fields_header_has", many: fields.size, width: width))
         end
         cells = places.map { |place| tidy(place && fields[place]) }
         if @marks
@@ -134,8 +135,11 @@ module Handrail
         @marks.plain(cell) ||
           fault(
             line,
-            "“#{cell[0, 30]}” is not written with #{Wording.marks(@marks)}, as was said of the file. " \
-              "Say how its figures are written, or write this one like the others."
+            Wording.t(
+              "files.not_written_said_file",
+              cell: cell[0, 30],
+              marks: Wording.marks(@marks)
+            )
           )
       end
 
@@ -152,7 +156,7 @@ module Handrail
 
       def header(fields)
         if fields.nil? || fields.compact.empty?
-          fault(1, "is missing: the file is empty. The first line is #{@columns.join(",")}.")
+          fault(1, Wording.t("files.missing_file_empty_first", columns: @columns.join(",")))
         end
 
         names = names_of(fields)
@@ -161,17 +165,25 @@ module Handrail
         if unknown.any?
           fault(
             1,
-            "has unknown columns: #{unknown.map(&:inspect).join(", ")}. The columns are #{@columns.join(",")}."
+            Wording.t(
+              "files.has_unknown_columns_columns",
+              unknown: unknown.map(&:inspect).join(", "),
+              columns: @columns.join(",")
+            )
           )
         end
         if missing.any?
           fault(
             1,
-            "lacks the columns #{missing.join(", ")}. The columns are #{@columns.join(",")}."
+            Wording.t(
+              "files.lacks_columns_columns",
+              missing: missing.join(", "),
+              columns: @columns.join(",")
+            )
           )
         end
         twice = names.tally.find { |_, count| count > 1 }&.first
-        fault(1, "names the column #{twice} twice. Keep one.") if twice
+        fault(1, Wording.t("files.names_column_twice_keep", twice: twice)) if twice
 
         @columns.map { |column| names.index(column) }
       end

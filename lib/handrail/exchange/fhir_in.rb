@@ -52,9 +52,9 @@ module Handrail
 
         def unzipped(bytes)
           Unzipped.new(bytes).read(INSIDE, MOST_BYTES) or
-            raise Unreadable, "That zip file holds no #{INSIDE}."
+            raise Unreadable, Wording.t("files.zip_file_holds_no", inside: INSIDE)
         rescue Unzipped::Damaged
-          raise Unreadable, "That zip file is damaged or cut short. Make it anew."
+          raise Unreadable, Wording.t("files.zip_file_damaged_cut")
         end
       end
 
@@ -63,19 +63,19 @@ module Handrail
       def initialize(text, today: Date.today, system: nil)
         @today = today
         @system = system
-        raise Unreadable, "That file is larger than 5 MB." if text.bytesize > MOST_BYTES
+        raise Unreadable, Wording.t("files.file_larger_than_5") if text.bytesize > MOST_BYTES
 
         @bundle = JSON.parse(text.dup.force_encoding(Encoding::UTF_8).delete_prefix("\uFEFF"))
         unless @bundle.is_a?(Hash) && @bundle["resourceType"] == "Bundle" &&
                  @bundle["entry"].is_a?(Array)
-          raise Unreadable, "That is no FHIR bundle: it wants resourceType Bundle, and entries."
+          raise Unreadable, Wording.t("files.no_fhir_bundle_wants")
         end
 
         if @bundle["entry"].size > MOST
-          raise Unreadable, "That is more than is read in at once: #{MOST} entries at most."
+          raise Unreadable, Wording.t("files.more_than_read_once", most: MOST)
         end
       rescue JSON::ParserError, EncodingError
-        raise Unreadable, "That can not be read as JSON."
+        raise Unreadable, Wording.t("files.can_not_read_json")
       end
 
       def found
@@ -139,7 +139,7 @@ module Handrail
         rescue FhirMeaning::Unclear => e
           fault(place, e.message)
         rescue Misbuilt
-          fault(place, "This #{type} is not built as FHIR asks.")
+          fault(place, Wording.t("files.not_built_fhir_asks", type: type))
         end
       end
 
@@ -159,17 +159,17 @@ module Handrail
 
       def patient(place, entry)
         whole = entry["resource"]
-        return fault(place, "An animal: add it by hand, with its owner.") if animal?(whole)
+        return fault(place, Wording.t("files.animal_add_hand_owner")) if animal?(whole)
 
         why = FhirMeaning.of_patient(whole)
         return fault(place, why) if why
 
         number = text(FhirMeaning.record_number(list(whole["identifier"]), @today, @system)) or
-          return fault(place, "This patient has no identifier.")
+          return fault(place, Wording.t("files.patient_has_no_identifier"))
         name = FhirMeaning.current(list(whole["name"]), @today) || {}
         born = text(whole["birthDate"])
         unless born&.match?(/\A\d{4}-\d\d-\d\d\z/)
-          return fault(place, "#{number}: the date of birth is not whole.")
+          return fault(place, Wording.t("files.date_birth_not_whole", number: number))
         end
 
         @numbers.keep(entry, number)
@@ -235,9 +235,9 @@ module Handrail
           return
         end
 
-        number = whose(entry) or return fault(place, "It is of a patient who is not in the bundle.")
+        number = whose(entry) or return fault(place, Wording.t("files.patient_who_not_bundle"))
         day = text(whole["effectiveDateTime"])&.slice(/\A\d{4}-\d\d-\d\d/) or
-          return fault(place, "It does not say on which day it was read.")
+          return fault(place, Wording.t("files.does_not_say_which"))
         sides = sides_of(entry, codings)
         value = at(whole, "valueQuantity", "value")
         why = FhirMeaning.of_observation(whole) || unreadable(value, sides)
@@ -247,9 +247,9 @@ module Handrail
       end
 
       def unreadable(value, sides)
-        return "Its value is no number." unless value.is_a?(Numeric)
+        return Wording.t("files.value_no_number") unless value.is_a?(Numeric)
 
-        "It says left and right at once." if sides.size > 1
+        Wording.t("files.says_left_right_once") if sides.size > 1
       end
 
       def row(number, day, site, side, value, unit, whole)

@@ -28,30 +28,28 @@ module Handrail
         def of_entry(entry)
           method = entry["request"].is_a?(Hash) ? entry["request"]["method"] : nil
           unless [nil, "POST", "PUT", "GET", "HEAD"].include?(method)
-            return "It is to be changed or deleted (#{method.to_s[0, 20]}), not added."
+            return Wording.t("files.changed_deleted_not_added", method: method.to_s[0, 20])
           end
 
-          if modified?(entry["resource"])
-            "It carries a modifier that is not known here: read by hand what it changes."
-          end
+          Wording.t("files.carries_modifier_not_known") if modified?(entry["resource"])
         end
 
         # Why a Patient is not to be added, or nil.
         def of_patient(whole)
           links = whole["link"].is_a?(Array) ? whole["link"].grep(Hash) : []
           if links.any? { |link| link["type"] == "replaced-by" }
-            return "This record was replaced by another one. Bring that one in."
+            return Wording.t("files.record_replaced_another_one")
           end
-          return "This record is not in use any more." if whole["active"] == false
+          return Wording.t("files.record_not_use_any") if whole["active"] == false
 
           dead = whole["deceasedBoolean"] == true || whole["deceasedDateTime"]
-          "This patient has died." if dead
+          Wording.t("files.patient_has_died") if dead
         end
 
         # Why an Observation is no plain value, or nil.
         def of_observation(whole)
           comparator = whole["valueQuantity"]["comparator"] if whole["valueQuantity"].is_a?(Hash)
-          "It says “#{comparator.to_s[0, 5]}”, which is no value but a bound." if comparator
+          Wording.t("files.says_which_no_value", comparator: comparator.to_s[0, 5]) if comparator
         end
 
         # Whether an order still stands: asked for, and not forbidden.
@@ -74,7 +72,7 @@ module Handrail
           return values.first if values.one?
 
           raise Unclear,
-                "It has several numbers, #{values.first(4).join(", ")}: which is the record's is not said."
+                Wording.t("files.has_several_numbers_which", values: values.first(4).join(", "))
         end
 
         # The name, or the telephone, that is somebody's now: of those the official or usual first.

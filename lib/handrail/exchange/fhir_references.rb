@@ -38,7 +38,7 @@ module Handrail
         return found.first if found.size < 2
 
         raise FhirMeaning::Unclear,
-              "It is of #{reference}, and there are #{found.size} of that name."
+              Wording.t("files.it_is_of_and", reference: reference, many: found.size)
       end
     end
   end

@@ -30,7 +30,7 @@ module Handrail
 
         Date.iso8601(text)
       rescue Date::Error
-        @table.fault(line, "has “#{text[0, 20]}” where the date stands. Write it like 2026-11-25.")
+        @table.fault(line, Wording.t("files.has_where_date_stands", text: text[0, 20]))
       end
 
       # a length in the row's unit, exact, in mm
@@ -48,17 +48,14 @@ module Handrail
       def number(text, line, name)
         return Rational(text.tr(",", ".")) if text.match?(NUMBER)
 
-        @table.fault(
-          line,
-          "#{name}: “#{text[0, 20]}” can not be read as a number. Write it like 42 or 42.5."
-        )
+        @table.fault(line, Wording.t("files.can_not_read_number", name: name, text: text[0, 20]))
       end
 
       # a whole number from one on
       def whole(text, line, name)
         return text.to_i if text.match?(/\A[1-9]\d{0,5}\z/)
 
-        @table.fault(line, "#{name}: “#{text[0, 20]}” is no whole number. Write 1, 2, 3.")
+        @table.fault(line, Wording.t("files.no_whole_number_write", name: name, text: text[0, 20]))
       end
 
       private

@@ -39,8 +39,7 @@ module Handrail
           bytes = File.binread(path)
           Unzipped.like?(bytes) ? zipped(Unzipped.new(bytes), name) : new(bytes, name, {}).found
         rescue Unzipped::Damaged
-          raise DataPackage::Faulty,
-                "#{name}: is no zip file that can be opened. Export the package again."
+          raise DataPackage::Faulty, Wording.t("files.no_zip_file_can", name: name)
         end
 
         # What is said of a chart: family, rule between sizes and site that decides, where they are texts. said - a
@@ -63,7 +62,7 @@ module Handrail
         def zipped(zip, name)
           found = zip.names.grep(%r{\A(?:[^/]+/)*datapackage\.json\z})
           inside = found.min_by { |one| one.count("/") } or
-            raise DataPackage::Faulty, "#{name}: holds no datapackage.json."
+            raise DataPackage::Faulty, Wording.t("files.holds_no_datapackage_json", name: name)
 
           folder = inside.delete_suffix("datapackage.json")
           own = zip.names.select { |one| one.start_with?(folder) }
@@ -77,12 +76,12 @@ module Handrail
         @name = name
         @files = files
         @package = parsed(bytes, "datapackage.json")
-        faulty("datapackage.json is no object.") unless @package.is_a?(Hash)
+        faulty(Wording.t("files.datapackage_json_no_object")) unless @package.is_a?(Hash)
       end
 
       def found
         rows = table.listed
-        faulty("its table “#{table.name}” has no row.") if rows.empty?
+        faulty(Wording.t("files.table_has_no_row", table: table.name)) if rows.empty?
 
         Found[
           listed: rows.map { |row, form| [row, edges(row, form)] },
@@ -94,24 +93,17 @@ module Handrail
       # A file of the package. Raises Faulty. For its tables.
       def file(path, table)
         if path.is_a?(Array) && path.size > 1
-          faulty("table “#{table}” is in several files. Send them as one.")
+          faulty(Wording.t("files.table_several_files_send", table: table))
         end
         named = Array(path).first.to_s.delete_prefix("./")
         if named.match?(%r{\A/|\A[a-z]+:|(?:\A|/)\.\.(?:/|\z)|\\}i)
-          faulty(
-            "table “#{table}” lies outside the package (#{named[0, 60]}). Send the whole package as one zip file."
-          )
+          faulty(Wording.t("files.table_lies_outside_package", table: table, named: named[0, 60]))
         end
-        if @files.empty?
-          faulty(
-            "its rows are in another file, #{named[0, 60]}. Send the whole package as one zip file."
-          )
-        end
+        faulty(Wording.t("files.rows_another_file_send", named: named[0, 60])) if @files.empty?
 
-        bytes = @files[named]&.call or faulty("names #{named[0, 60]}, which is not in it.")
-        if bytes.bytesize > LARGEST
-          faulty("#{named} is larger than 2 MB, too large for a size chart.")
-        end
+        bytes = @files[named]&.call or
+          faulty(Wording.t("files.names_which_not", named: named[0, 60]))
+        faulty(Wording.t("files.larger_than_2_mb", named: named)) if bytes.bytesize > LARGEST
 
         bytes
       end
@@ -122,9 +114,7 @@ module Handrail
         digest = DIGESTS[kind.downcase] or return
         return if digest.hexdigest(bytes) == hex.downcase
 
-        faulty(
-          "#{path} is not the file that the package was made with: its hash is another. Export the package again."
-        )
+        faulty(Wording.t("files.not_file_package_made", path: path))
       end
 
       # A file of it that holds JSON.
@@ -137,13 +127,11 @@ module Handrail
 
       def parsed(bytes, file)
         text = bytes.dup.force_encoding(Encoding::UTF_8).delete_prefix("\uFEFF")
-        unless text.valid_encoding?
-          faulty("#{file} is not UTF-8 text. Save it again with the encoding UTF-8.")
-        end
+        faulty(Wording.t("files.file_not_utf_8", file: file)) unless text.valid_encoding?
 
         JSON.parse(text)
       rescue JSON::ParserError
-        faulty("#{file} is not well-formed JSON. Export the package again.")
+        faulty(Wording.t("files.not_well_formed_json", file: file))
       end
 
       # the one table that has the fields of a chart
@@ -152,14 +140,18 @@ module Handrail
           begin
             all = @package["resources"]
             unless all.is_a?(Array) && all.all?(Hash)
-              faulty("it has no resources: a list of the tables in it.")
+              faulty(Wording.t("files.has_no_resources_list"))
             end
 
             fitting = all.map { |one| PackageTable.new(one, self) }.select(&:chart?)
             faulty(NO_CHART) if fitting.empty?
             if fitting.size > 1
               faulty(
-                "#{fitting.size} tables in it are charts: #{fitting.map(&:name).join(", ")}. Send one."
+                Wording.t(
+                  "files.tables_charts_send_one",
+                  many: fitting.size,
+                  fitting: fitting.map(&:name).join(", ")
+                )
               )
             end
 
@@ -167,16 +159,14 @@ module Handrail
           end
       end
 
-      NO_CHART =
-        "no table in it has the fields of a chart: size, site, min, max and unit, or size, site, min_mm and " \
-          "max_mm."
+      NO_CHART = Wording.t("files.no_table_has_fields").freeze
       private_constant :NO_CHART
 
       # what the package says of the chart
       def about
         tie = @package["size_chart"].is_a?(Hash) && @package["size_chart"]["tie_rule"]
         unless !tie || TIES.include?(tie)
-          faulty("its rule between sizes is “#{tie}”. It is one of #{TIES.join(", ")}.")
+          faulty(Wording.t("files.rule_between_sizes_one", tie: tie, ties: TIES.join(", ")))
         end
 
         self.class.about(@package["size_chart"])
@@ -206,7 +196,14 @@ module Handrail
         return if (read.mm - Rational(number)).abs <= ROUNDED
 
         faulty(
-          "row #{row}: #{edge} is #{texts[edge]} #{texts["unit"]}, and #{edge}_mm says #{number} mm. Which is it?"
+          Wording.t(
+            "files.row_mm_says_mm",
+            row: row,
+            edge: edge,
+            figure: texts[edge],
+            unit: texts["unit"],
+            number: number
+          )
         )
       rescue Quantity::Length::Unreadable, ArgumentError
         # said where the row is read

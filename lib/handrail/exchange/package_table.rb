@@ -31,13 +31,19 @@ module Handrail
       def listed
         most = ChartFile::MOST
         if rows.size > most
-          @package.refuse("table “#{name}” has more than #{most} rows. Is this a size chart?")
+          @package.refuse(Wording.t("files.table_has_more_than", name: name, most: most))
         end
 
         rows.map do |row, cells|
           unless cells.size == columns.size
             @package.refuse(
-              "row #{row} of “#{name}” has #{cells.size} fields, its header #{columns.size}."
+              Wording.t(
+                "files.row_has_fields_header",
+                row: row,
+                name: name,
+                many: cells.size,
+                width: columns.size
+              )
             )
           end
           [
@@ -56,11 +62,11 @@ module Handrail
         said = fields.select { |field| field["decimalChar"] || field["groupChar"] }
         told =
           said.map { |field| Quantity::Marks.named(field["decimalChar"], field["groupChar"]) }.uniq
-        @package.refuse("the fields of “#{name}” write figures in two ways.") if told.size > 1
+        @package.refuse(Wording.t("files.fields_write_figures_two", name: name)) if told.size > 1
 
         told.first
       rescue ArgumentError
-        @package.refuse("a field of “#{name}” has one sign for decimals and for thousands.")
+        @package.refuse(Wording.t("files.field_has_one_sign", name: name))
       end
 
       private
@@ -109,7 +115,7 @@ module Handrail
         @lines ||=
           if data.is_a?(Array)
             unless data.all?(Array)
-              @package.refuse("the rows of “#{name}” are neither objects nor lists.")
+              @package.refuse(Wording.t("files.rows_neither_objects_nor", name: name))
             end
             data
           else
@@ -118,7 +124,8 @@ module Handrail
       end
 
       def file
-        path = @resource["path"] or @package.refuse("table “#{name}” has neither rows nor a file.")
+        path = @resource["path"] or
+          @package.refuse(Wording.t("files.table_has_neither_rows", name: name))
         bytes = @package.file(path, name)
         @package.held(bytes, @resource["hash"], Array(path).first) if @resource["hash"]
         decoded(bytes)
@@ -138,7 +145,11 @@ module Handrail
           .gsub(/\r\n?/, "\n")
       rescue EncodingError, SpreadsheetText::Undecodable
         @package.refuse(
-          "“#{name}” can not be read as #{@resource["encoding"] || "UTF-8"}. Save it as UTF-8."
+          Wording.t(
+            "files.can_not_read_save",
+            name: name,
+            resource: @resource["encoding"] || "UTF-8"
+          )
         )
       end
 
@@ -152,7 +163,11 @@ module Handrail
       def split(text)
         if dialect["doubleQuote"] == false
           @package.refuse(
-            "“#{name}” writes a quotation mark with “#{dialect["escapeChar"]}” before it. Double it instead."
+            Wording.t(
+              "files.writes_quotation_mark_before",
+              name: name,
+              dialect: dialect["escapeChar"]
+            )
           )
         end
         comment = dialect["commentChar"].to_s
@@ -164,7 +179,9 @@ module Handrail
           skip_blanks: true
         )
       rescue CSV::MalformedCSVError, ArgumentError => e
-        @package.refuse("“#{name}” is not well-formed CSV (#{e.message[0, 80]}).")
+        @package.refuse(
+          Wording.t("files.table_not_well_formed_csv", name: name, message: e.message[0, 80])
+        )
       end
 
       # as the dialect says, else as the text shows

@@ -39,9 +39,7 @@ module Handrail
 
       # path - of the file. Raises Unreadable.
       def self.read(path)
-        if File.size(path) > MOST_BYTES
-          raise Unreadable, "The photo is larger than 8 MB. Send a smaller one."
-        end
+        raise Unreadable, Wording.t("files.photo_larger_than_8") if File.size(path) > MOST_BYTES
 
         ONE_AT_A_TIME.synchronize { new(unpacked(path)) }
       end
@@ -64,7 +62,7 @@ module Handrail
         reading = Thread.new { out.read }
         unless reading.join(PATIENCE)
           Process.kill(:KILL, child)
-          raise Unreadable, "The photo takes too long to read. Send a smaller one."
+          raise Unreadable, Wording.t("files.photo_takes_too_long")
         end
         answer(reading.value, Process.wait2(child).last)
       ensure
@@ -77,7 +75,7 @@ module Handrail
         return said if status.success?
         raise Unreadable, said.force_encoding(Encoding::UTF_8) if status.exitstatus == REFUSED
 
-        raise Unreadable, "The photo can not be read with the memory and time that one may take."
+        raise Unreadable, Wording.t("files.photo_can_not_read")
       end
       private_class_method :answer
 
@@ -87,7 +85,7 @@ module Handrail
       # raw - the bytes of a JPEG or PNG. Raises Unreadable.
       def initialize(raw)
         unless BEGINNINGS.any? { |beginning| raw.start_with?(beginning) }
-          raise Unreadable, "That is no JPEG or PNG. Photos of other kinds are not kept."
+          raise Unreadable, Wording.t("files.no_jpeg_png_photos")
         end
 
         image = made_small(raw)
@@ -96,7 +94,7 @@ module Handrail
         @height = image.height
         freeze
       rescue Vips::Error
-        raise Unreadable, "The photo is damaged, or cut off. Take it again."
+        raise Unreadable, Wording.t("files.photo_damaged_cut_off")
       end
 
       def sha256 = Digest::SHA256.hexdigest(bytes)
@@ -106,18 +104,14 @@ module Handrail
       # by its head alone, before anything is unpacked
       def bound(whole)
         if [whole.width, whole.height].max > MOST_A_SIDE
-          raise Unreadable,
-                "The picture is longer than 16,000 points on a side. Send a smaller one."
+          raise Unreadable, Wording.t("files.picture_longer_than_16")
         end
 
         points = whole.width * whole.height
-        if points > MOST_PIXELS
-          raise Unreadable, "The picture has more than 60 million points. Send a smaller one."
-        end
+        raise Unreadable, Wording.t("files.picture_has_more_than") if points > MOST_PIXELS
         return unless points > MOST_IN_PASSES && whole.get_fields.include?("interlaced")
 
-        raise Unreadable,
-              "The picture is stored in passes and very large. Save it plainly, or smaller."
+        raise Unreadable, Wording.t("files.picture_stored_passes_very")
       end
 
       def made_small(raw)

@@ -30,10 +30,8 @@ module Handrail
       def each
         @table.each do |(person, site, posture, tension, value, unit), line|
           too_long(line) if @most && line > @most + 1
-          if person.empty?
-            @table.fault(line, "has no person. Give every reading the person it belongs to.")
-          end
-          @table.fault(line, "has no site. Name what was measured.") if site.empty?
+          @table.fault(line, Wording.t("files.has_no_person_give")) if person.empty?
+          @table.fault(line, Wording.t("files.reading_has_no_site")) if site.empty?
           @sites[word(site, site)] ||= line
           yield(
             person,
@@ -65,10 +63,7 @@ module Handrail
       private
 
       def too_long(line)
-        @table.fault(
-          line,
-          "is more than is read here: #{@most} rows at most. Split the file, or use bin/handrail match."
-        )
+        @table.fault(line, Wording.t("files.more_than_read_here", most: @most))
       end
 
       # false as soon as a person comes a second time

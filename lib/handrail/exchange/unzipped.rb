@@ -29,7 +29,7 @@ module Handrail
         # on. Nothing of ours runs in here.
         @entries = Zip::File.open_buffer(StringIO.new(bytes.b)).entries.select(&:file?)
       rescue StandardError
-        raise Damaged, "It is no zip file that can be opened."
+        raise Damaged, Wording.t("files.bundle_is_no_zip")
       end
 
       def names =
@@ -47,7 +47,7 @@ module Handrail
         # what was turned over on its way can still be unpacked: another figure, say
         whole = bytes.bytesize <= most
         if whole && Zlib.crc32(bytes) != entry.crc
-          raise Damaged, "#{name_of(entry)} in it is damaged."
+          raise Damaged, Wording.t("files.in_it_is_damaged", name_of: name_of(entry))
         end
 
         bytes
@@ -57,7 +57,7 @@ module Handrail
       def bytes_of(entry, most)
         entry.get_input_stream.read(most).to_s.b
       rescue StandardError
-        raise Damaged, "#{name_of(entry)} in it is damaged."
+        raise Damaged, Wording.t("files.in_it_is_damaged", name_of: name_of(entry))
       end
 
       def name_of(entry) = names[@entries.index(entry)]

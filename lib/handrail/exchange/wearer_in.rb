@@ -40,7 +40,7 @@ module Handrail
         zip = Unzipped.new(bytes)
         zip.names.include?(INSIDE) ? new(zip, Digest::SHA256.hexdigest(bytes)) : nil
       rescue Unzipped::Damaged
-        raise FhirIn::Unreadable, "That zip file is damaged or cut short. Make it anew."
+        raise FhirIn::Unreadable, Wording.t("files.zip_file_damaged_cut")
       end
 
       def self.schemer =
@@ -61,15 +61,18 @@ module Handrail
 
       def parsed(bytes)
         text = bytes.force_encoding(Encoding::UTF_8)
-        raise FhirIn::Unreadable, "Its #{INSIDE} is larger than 5 MB." if text.bytesize > MOST_JSON
+        if text.bytesize > MOST_JSON
+          raise FhirIn::Unreadable, Wording.t("files.larger_than_5_mb", inside: INSIDE)
+        end
 
         made = JSON.parse(text)
         fault = self.class.schemer.validate(made).first
         return made unless fault
 
-        raise FhirIn::Unreadable, "Its #{INSIDE} is not as it should be: #{fault["error"]}."
+        raise FhirIn::Unreadable,
+              Wording.t("files.not_should", inside: INSIDE, fault: fault["error"])
       rescue JSON::ParserError, EncodingError
-        raise FhirIn::Unreadable, "Its #{INSIDE} can not be read as JSON."
+        raise FhirIn::Unreadable, Wording.t("files.inside_no_json", inside: INSIDE)
       end
 
       def kept(zip)
@@ -81,7 +84,7 @@ module Handrail
           .filter_map do |name|
             file = kept_one(name, zip.read(name, MOST_A_FILE)) or next
             room -= file.bytes.bytesize
-            raise FhirIn::Unreadable, "Its papers and photos are more than 60 MB." if room.negative?
+            raise FhirIn::Unreadable, Wording.t("files.papers_photos_more_than") if room.negative?
 
             file
           end

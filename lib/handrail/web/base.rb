@@ -22,7 +22,7 @@ module Handrail
       # names the entry that an answer did not keep, with the page that says why
       REFUSED = "handrail-refused"
       CONFIRMED_SECONDS = 10 * 60
-      AGAIN = "Type your password: it is more than ten minutes since you showed that it is you."
+      AGAIN = Wording.t("web.type_your_password_more").freeze
 
       helpers Helpers::Format, Helpers::Forms, Helpers::States, Helpers::LookUp
 
@@ -40,13 +40,11 @@ module Handrail
         def clinical!
           return if account.clinical?
 
-          not_yours(
-            "The front desk books and finds; readings, fittings and records are for fitters."
-          )
+          not_yours(Wording.t("web.front_desk_books_finds"))
         end
 
         def senior!
-          not_yours("This is for seniors.") unless account.senior?
+          not_yours(Wording.t("web.this_is_for_seniors")) unless account.senior?
         end
 
         # Whether who sits here has shown lately that they know the password.
@@ -66,7 +64,7 @@ module Handrail
             address: request.ip,
             account: account
           )
-          raise Store::Faults, { "own_password" => "This is not your password." } unless right
+          raise Store::Faults, { "own_password" => Wording.t("web.not_your_password") } unless right
 
           session["confirmed_at"] = Time.now.to_i
         end

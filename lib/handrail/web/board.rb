@@ -5,14 +5,7 @@ module Handrail
     # The day: today's visits and what each needs next, what is slipping away, what is waiting.
     class Board < Base
       # Names of the day's lists, as they are headed where one stands alone.
-      LISTS = {
-        "visits" => "Today",
-        "unsigned" => "Ready to hand over, not signed",
-        "paused" => "Begun, not finished",
-        "overdue" => "Rechecks overdue",
-        "unplanned" => "Due, not booked",
-        "coming" => "Booked for the next seven days"
-      }.freeze
+      LISTS = Wording.table("board")
 
       get "/" do
         day = Store::Day.new(clinic)

@@ -74,7 +74,7 @@ module Handrail
         if draft.faults.any?
           raise(
             Store::Faults,
-            draft.faults.each_with_index.to_h { |words, i| ["typed #{i}", words] }
+            draft.faults.each_with_index.to_h { |words, i| [Wording.t("web.typed", i: i), words] }
           )
         end
 
@@ -99,10 +99,15 @@ module Handrail
       end
 
       NO_CHART_FILE =
-        "Choose a file: a CSV with the columns #{Exchange::ChartFile::COLUMNS.join(", ")}, or a " \
-          "data package.".freeze
+        Wording.t(
+          "web.choose_file_csv_columns",
+          columns: Exchange::ChartFile::COLUMNS.join(", ")
+        ).freeze
       NO_READINGS_FILE =
-        "Choose a CSV with the columns #{Exchange::ReadingsFile::COLUMNS.join(", ")}.".freeze
+        Wording.t(
+          "web.choose_csv_columns",
+          columns: Exchange::ReadingsFile::COLUMNS.join(", ")
+        ).freeze
 
       # the family's sites, postures and tensions, to be filled in elsewhere
       get "/:id/empty-chart.csv" do

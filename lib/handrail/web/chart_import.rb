@@ -24,7 +24,12 @@ module Handrail
 
       def another_family(name, family, product)
         other = clinic.device_families[family]&.name || family
-        "#{name}: it is a chart of #{other}, and this is #{product.device_family.name}."
+        Wording.t(
+          "web.it_is_a_chart",
+          name: name,
+          other: other,
+          device_family: product.device_family.name
+        )
       end
 
       # about - what a package says of the chart
@@ -92,8 +97,14 @@ module Handrail
           .zip(scan.lines)
           .reject { |row, _| known.include?(row.site) }
           .map do |row, line|
-            "#{name} line #{line}: “#{row.site}” is not read for #{product.device_family.name.downcase}. " \
-              "It has #{known.join(", ")}."
+            Wording.t(
+              "web.line_not_read_has",
+              name: name,
+              line: line,
+              site: row.site,
+              family: product.device_family.name.downcase,
+              known: known.join(", ")
+            )
           end
       end
 

@@ -49,7 +49,11 @@ module Handrail
 
         now = texts[column].to_s
         known = groups.flat_map { |_, options| options.map(&:first) }
-        now.empty? || known.include?(now) ? groups : [*groups, ["Not known", [[now, now]]]]
+        if now.empty? || known.include?(now)
+          groups
+        else
+          [*groups, [Wording.t("web.not_known"), [[now, now]]]]
+        end
       end
 
       UNITS = %w[mm cm in].freeze
@@ -73,7 +77,10 @@ module Handrail
             family = product.device_family
             own = family.needs_for(family.config({}, product.options.to_h)).map(&:site).uniq
             mine, others = Anatomy::Vocabulary.default.partition { |site| own.include?(site.key) }
-            [["Of this device", named(mine)], ["Others", named(others).sort_by(&:last)]]
+            [
+              [Wording.t("web.of_this_device"), named(mine)],
+              ["Others", named(others).sort_by(&:last)]
+            ]
           end
       end
 

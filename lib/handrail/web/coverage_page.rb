@@ -52,7 +52,10 @@ module Handrail
           @coverage.served.map do |name, count|
             line(name, count, fewest&.sizes&.include?(name) ? "share-kept" : "share-in")
           end
-        rest = [["between sizes", @coverage.between], ["off the scale", @coverage.off_scale]]
+        rest = [
+          [Wording.t("web.between_sizes"), @coverage.between],
+          [Wording.t("web.off_scale"), @coverage.off_scale]
+        ]
         served + rest.map { |name, count| line(name, count, "share-out", apart: true) }
       end
 

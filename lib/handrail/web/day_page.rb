@@ -9,14 +9,10 @@ module Handrail
 
       # the first steps of a new clinic: where each is done, in words, and who may
       FIRST = {
-        product: ["/catalogue/new", "Add the first product that you fit", :senior],
-        chart: [
-          "/catalogue",
-          "Give it its size chart: from the maker's file, or pulled on the tape",
-          :senior
-        ],
-        people: ["/people", "Invite the people you work with", :senior],
-        patient: ["/patients/new", "Add the first patient", :anyone]
+        product: ["/catalogue/new", Wording.t("web.add_first_product_you").freeze, :senior],
+        chart: ["/catalogue", Wording.t("web.give_size_chart_makers").freeze, :senior],
+        people: ["/people", Wording.t("web.invite_people_you_work").freeze, :senior],
+        patient: ["/patients/new", Wording.t("web.add_first_patient").freeze, :anyone]
       }.freeze
 
       # lists - name => Store::Day::Cut; low, timers, slips, dues, newcomers, records_coming - of Store::Day, those
@@ -111,7 +107,7 @@ module Handrail
       def next_words(line)
         return Wording.next_step(line.finding, line.figures) if clinical?
 
-        line.row.first? ? "First fitting" : "Recheck"
+        line.row.first? ? Wording.t("web.first_fitting") : Wording.t("stages.recheck")
       end
 
       def label(line)
@@ -133,16 +129,20 @@ module Handrail
 
       # Why a visit that nobody has booked is shown.
       def waits(line)
-        return "first fitting ordered, no visit booked" if line.row.first?
+        return Wording.t("web.first_fitting_ordered_no") if line.row.first?
 
-        "recheck due by #{Quantity::Day.write(line.row.due_to)}, no visit booked"
+        Wording.t("web.recheck_due_no_visit", due: Quantity::Day.write(line.row.due_to))
       end
 
       # "due 3 Nov 2026 to 9 Nov 2026"
       def due(line)
         return "" unless line.row.due_to
 
-        "due #{Quantity::Day.write(line.row.due_from)} to #{Quantity::Day.write(line.row.due_to)}"
+        Wording.t(
+          "web.due_to",
+          from: Quantity::Day.write(line.row.due_from),
+          to: Quantity::Day.write(line.row.due_to)
+        )
       end
     end
   end

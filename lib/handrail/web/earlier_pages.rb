@@ -121,7 +121,7 @@ module Handrail
         app.post "/bundle" do
           clinical!
           upload, name = sent_file("file")
-          next refuse_bundle("Choose a file first.") unless upload
+          next refuse_bundle(Wording.t("web.choose_file_first")) unless upload
 
           look_at_bundle(upload.read(Exchange::FhirIn::MOST_FILE + 1) || +"", name)
         rescue Exchange::FhirIn::Unreadable => e
@@ -131,9 +131,7 @@ module Handrail
         app.post "/bundle/all" do
           clinical!
           bytes = Store::WaitingFiles.bytes(account, params["file"])
-          if params["file"] && bytes.nil?
-            next refuse_bundle("That file is not here any more. Choose it again.")
-          end
+          next refuse_bundle(Wording.t("web.file_not_here_any")) if params["file"] && bytes.nil?
 
           record = bytes && Exchange::WearerIn.read(bytes)
           done = desk.run(Store::Commands::BringBundle.new(params, record: record))
@@ -169,8 +167,8 @@ module Handrail
         app.post "/earlier" do
           clinical!
           sent = table_sent(Exchange::EarlierFile) or
-            next refuse_earlier([[nil, "Choose a CSV file first."]])
-          next refuse_earlier([[nil, "There is no row in the file."]]) if sent.listed.empty?
+            next refuse_earlier([[nil, Wording.t("web.choose_csv_file_first")]])
+          next refuse_earlier([[nil, Wording.t("web.no_row_file")]]) if sent.listed.empty?
           next refuse_earlier(sent.faults) if sent.faults.any?
           next earlier(asked: sent) if sent.questions.any?
 

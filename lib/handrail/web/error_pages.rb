@@ -8,62 +8,8 @@ module Handrail
   module Web
     # What goes wrong outside a page: the same look, what happened, what was kept, what to do next.
     class ErrorPages
-      PAGES = {
-        400 => [
-          "That could not be read",
-          "Nothing was changed. What was sent is not in a form that this " \
-            "program knows.",
-          "Go back, load the page again, and send it once more. What you typed is kept in this browser."
-        ],
-        413 => [
-          "That is too large",
-          "Nothing was changed. A form holds 600 KB, a file 8 MB.",
-          "Shorten the text, or split the file, and send it again."
-        ],
-        403 => [
-          "This page has grown old",
-          "Nothing was saved. The page was open longer than the sign-in it " \
-            "belongs to.",
-          "Go back, load the page again, and send it once more. What you typed is kept in this browser."
-        ],
-        404 => [
-          "There is nothing here",
-          "The address may be old, or it belongs to another clinic.",
-          "Go to the board, or find the patient by name."
-        ],
-        429 => [
-          "Too many tries",
-          "So many wrong tries came from here that the next one is taken in %s. " \
-            "Nobody is shut out: from another machine it works at once.",
-          "Wait that long, look at the e-mail and the password, and try again. Or ask a senior for a new " \
-            "password."
-        ],
-        500 => [
-          "Something broke on our side",
-          "What was saved before is safe. The last thing you sent may not " \
-            "have been saved.",
-          "Go back and send it once more. If it breaks again, tell whoever looks after Handrail the time."
-        ],
-        507 => [
-          "The disk is full",
-          "What was saved before is safe. The last thing you sent was not saved, and nothing can be until " \
-            "there is room.",
-          "Tell whoever looks after Handrail: the disk of the database is full. What you typed is kept in " \
-            "this browser; send it again then."
-        ],
-        :held => [
-          "Your clinic is being moved",
-          "For some seconds nothing is written in it. What was saved before is safe. The last thing you sent was not " \
-            "saved.",
-          "Wait a moment, go back, and send it once more. What you typed is kept in this browser."
-        ],
-        503 => [
-          "The database does not answer",
-          "What was saved before is safe. The last thing you sent was " \
-            "not saved.",
-          "Wait a moment, go back, and send it once more. What you typed is kept in this browser."
-        ]
-      }.freeze
+      PARTS = %w[title happened next_step].freeze
+      private_constant :PARTS
 
       def initialize(app) = @app = app
 
@@ -96,7 +42,7 @@ module Handrail
       # A whole response for a status. figures - what stands in its words; id - the request's name, see RequestId, by
       # which whoever looks after it finds its line in the log.
       def self.page(status, *figures, id: nil)
-        title, happened, next_step = PAGES.fetch(status)
+        title, happened, next_step = PARTS.map { |part| Wording.t("error_pages.#{status}.#{part}") }
         status = STATUS.fetch(status, status)
         happened = format(happened, *figures) if figures.any?
         body =

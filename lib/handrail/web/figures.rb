@@ -253,7 +253,7 @@ module Handrail
         found = @visit.forecast(item.site.key, item.side) or return
         low, high =
           [found.low, found.high].map { |mm| Quantity::Length.mm(mm.round).in(@tape.unit).round }
-        "#{low} to #{high}?"
+        Wording.t("web.expected", low: low, high: high)
       end
 
       # the distance from the landmark, for the site being read on this side

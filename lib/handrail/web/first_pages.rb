@@ -33,7 +33,7 @@ module Handrail
         def room = given("room") || @open&.fetch(:planned_room)
         def what =
           given("what") || @open&.fetch(:what) ||
-            (patient.referrer && "sent by #{patient.referrer}")
+            (patient.referrer && Wording.t("web.sent_by", referrer: patient.referrer))
         def back = SignedIn.inside?(given("back").to_s) ? given("back") : "/patients/#{patient.id}"
         def may_anyway? = faults.key?("anyway")
 

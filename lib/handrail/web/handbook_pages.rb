@@ -75,7 +75,10 @@ module Handrail
       end
 
       get "/sources" do
-        leaf "sources", "Sources and schools", sources: handbook.sources, schools: handbook.schools
+        leaf "sources",
+             Wording.t("web.sources_schools").freeze,
+             sources: handbook.sources,
+             schools: handbook.schools
       end
 
       get "/sites/:key" do

@@ -5,18 +5,7 @@ module Handrail
     # The form of a new order for one device family, or the choice among families.
     class OrderPage
       # How the parts of the body are headed, in the order in which they are shown.
-      PLACES = {
-        "knee" => "knee",
-        "ankle" => "ankle",
-        "foot" => "foot",
-        "lower_leg" => "lower leg",
-        "trunk" => "trunk",
-        "shoulder" => "shoulder",
-        "whole_body" => "whole body",
-        "front_limb" => "front limb",
-        "hind_limb" => "hind limb",
-        "limb" => "limb"
-      }.freeze
+      PLACES = Wording.table("body_places")
 
       attr_reader :family, :families, :faults
 

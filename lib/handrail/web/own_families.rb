@@ -63,8 +63,8 @@ module Handrail
         end
       end
 
-      NO_FILE = "Choose a family file (.yml) first."
-      GONE = "That file is not here any more. Choose it again."
+      NO_FILE = Wording.t("web.choose_family_file_yml").freeze
+      GONE = Wording.t("web.file_not_here_any").freeze
 
       def self.registered(app)
         app.helpers(Helpers)

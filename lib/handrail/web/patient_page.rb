@@ -22,7 +22,13 @@ module Handrail
             last.devices.map do |side, device|
               [
                 last.said_side(side),
-                device[:serial] ? "serial #{device[:serial]}" : "lot #{device[:lot]}"
+                (
+                  if device[:serial]
+                    Wording.t("web.serial", serial: device[:serial])
+                  else
+                    Wording.t("web.lot", lot: device[:lot])
+                  end
+                )
               ].compact.join(" ")
             end
           end
@@ -91,8 +97,10 @@ module Handrail
                 aside: [
                   @rows
                     .moved_from(fitting.moved_from_id)
-                    &.then { |number| "moved here from record #{number}" },
-                  @rows.moved_to(fitting.id)&.then { |number| "moved to record #{number}" }
+                    &.then { |number| Wording.t("web.moved_here_record", number: number) },
+                  @rows
+                    .moved_to(fitting.id)
+                    &.then { |number| Wording.t("web.moved_record", number: number) }
                 ].compact.first
               ]
             end
@@ -126,7 +134,7 @@ module Handrail
       end
 
       def kind(visit)
-        return "First fitting" if visit.first?
+        return Wording.t("web.first_fitting") if visit.first?
 
         visit.family.recheck_plan.find { |plan| plan.key == visit.plan_key }&.label || "Recheck"
       end

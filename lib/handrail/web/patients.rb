@@ -85,7 +85,7 @@ module Handrail
       # looks at a file, and keeps nothing
       post "/bring" do
         sent = table_sent(Exchange::PatientsFile) or
-          next refuse_bring([[nil, "Choose a CSV file first."]])
+          next refuse_bring([[nil, Wording.t("web.choose_csv_file_first").freeze]])
         next bring(asked: sent) if sent.questions.any?
 
         looked = Store::Arrivals.look(clinic, account, sent.rows)

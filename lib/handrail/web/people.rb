@@ -4,30 +4,8 @@ module Handrail
   module Web
     # Who works in the clinic, for seniors; and for everyone their own name, password and sessions.
     class People < Base
-      WORDS = {
-        "joined" => "joined",
-        "role" => "another role",
-        "closed" => "account closed",
-        "reset_link" => "link to a new password",
-        "password" => "new password",
-        "name" => "another name",
-        "sessions_ended" => "sessions ended",
-        "keys" => "other keys",
-        "ways" => "other ways of working",
-        "codes_on" => "one-time codes on",
-        "codes_off" => "one-time codes off",
-        "codes_taken_off" => "one-time codes taken off"
-      }.freeze
-      TRIED = {
-        "signed_in" => "signed in",
-        "signed_out" => "signed out",
-        "wrong_password" => "wrong password",
-        "unknown" => "an e-mail that nobody has",
-        "wrong_code" => "wrong one-time code",
-        "held_back" => "held back after many tries",
-        "confirmed" => "showed the password again",
-        "not_confirmed" => "wrong password, when asked again"
-      }.freeze
+      WORDS = Wording.table("account_events")
+      TRIED = Wording.table("sign_ins")
 
       register HoursPages
       register PlacesPages
@@ -120,7 +98,7 @@ module Handrail
 
       post "/people/invite" do
         senior_command(Store::Commands::InvitePerson, params, values: params) do |command|
-          with_link(command, "to join the clinic, for #{command.email}")
+          with_link(command, Wording.t("web.join_clinic", email: command.email))
         end
       end
 
@@ -150,7 +128,7 @@ module Handrail
       post "/people/:id/reset" do
         whom = found(Store::Account.where(clinic_id: clinic.id, id: id).first)
         senior_command(Store::Commands::SendResetLink, { "person" => id }) do |command|
-          with_link(command, "to a new password, for #{whom.name}")
+          with_link(command, Wording.t("web.new_password", whom: whom.name))
         end
       end
 

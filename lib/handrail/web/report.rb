@@ -41,7 +41,7 @@ module Handrail
         end
 
         # "7 of 9", or "–" of nothing
-        def of(part, whole) = whole.zero? ? "–" : "#{part} of #{whole}"
+        def of(part, whole) = whole.zero? ? "–" : Wording.t("web.of", part: part, whole: whole)
 
         # A count that is hidden is an empty field, so that a column of figures stays one; the last column names them.
         def csv(lines)

@@ -5,62 +5,35 @@ module Handrail
     # The clinic's settings, section by section: each has a page of its own and is saved for itself. What a section
     # does not show stays as it is. Its page is views/settings/page.erb, a section's fields views/settings/KEY.erb.
     module Settings
-      # title; says - what it is about; fields - names of the form; choices - beginnings of the names under
-      # "choices"
-      Section = Value.new(:title, :says, :fields, :choices)
-      SECTIONS = {
-        "clinic" =>
+      # key - of its words in wording; fields - names of the form; choices - beginnings of the names under "choices"
+      Section =
+        Value.new(:key, :fields, :choices) do
+          def title = Wording.t("settings.#{key}.title")
+          # what it is about
+          def says = Wording.t("settings.#{key}.says")
+        end
+      SECTIONS =
+        [
           Section[
-            title: "The clinic",
-            says:
-              "Name, address and telephone stand on the wearer's sheet and on referrals. The tape is the one that a " \
-                "reading starts with; what was read keeps its own.",
+            key: "clinic",
             fields: %w[name address place phone time_zone tape booked],
             choices: []
           ],
-        "fitted" =>
+          Section[key: "fitted", fields: %w[families], choices: []],
           Section[
-            title: "What is fitted here",
-            says: "What is not fitted here is not offered in a new order.",
-            fields: %w[families],
-            choices: []
-          ],
-        "papers" =>
-          Section[
-            title: "Papers",
-            says: "What is printed and signed, and in which language.",
+            key: "papers",
             fields: [],
             choices: %w[letterhead warranty statements sheet_language like_years]
           ],
-        "work" =>
           Section[
-            title: "Work",
-            says: "How it is read, how long a visit takes, where, and who sends wearers.",
+            key: "work",
             fields: %w[bedside_routine],
             choices: %w[repeats minutes_ rooms referrers identifier_system]
           ],
-        "safety" =>
-          Section[
-            title: "Whose word counts",
-            says: "A stop sign never passes, whoever says so.",
-            fields: %w[codes_required],
-            choices: %w[firm word_]
-          ],
-        "hours" =>
-          Section[
-            title: "Hours and closed days",
-            says: "When visits may be booked.",
-            fields: [],
-            choices: %w[hours_ closed_days]
-          ],
-        "by_family" =>
-          Section[
-            title: "By device",
-            says: "Windows of rechecks, and your own notes.",
-            fields: [],
-            choices: %w[window. note.]
-          ]
-      }.freeze
+          Section[key: "safety", fields: %w[codes_required], choices: %w[firm word_]],
+          Section[key: "hours", fields: [], choices: %w[hours_ closed_days]],
+          Section[key: "by_family", fields: [], choices: %w[window. note.]]
+        ].to_h { |section| [section.key, section] }.freeze
 
       class << self
         # A form of all settings: those of a section as they were sent, the others as they are now.

@@ -12,7 +12,7 @@ module Handrail
       LONGEST_SECONDS = 12 * 60 * 60
       # a password that is nobody's, as costly to try as any
       NOBODY = Store::People.hash(SecureRandom.hex)
-      WRONG = "no account with this e-mail and password"
+      WRONG = Wording.t("web.no_account_e_mail").freeze
 
       # one-time codes and the ways back in, in Rodauth's own words for settings
       CODES =
@@ -20,19 +20,17 @@ module Handrail
           otp_issuer "Handrail"
           otp_drift 30
           otp_setup_redirect { recovery_codes_path }
-          otp_setup_notice_flash "One-time codes are on. Print the ways back in, and keep them apart from " \
-                                   "your telephone."
-          otp_setup_error_flash "Codes are not on yet. Look at what is marked."
-          otp_invalid_auth_code_message "not the code that your device shows now"
-          otp_invalid_secret_message "load the page again, this code's picture is too old"
-          otp_auth_error_flash "That is not the code. Wait for the next one and try again."
-          otp_disable_notice_flash "One-time codes are off."
-          otp_disable_error_flash "Codes are still on. Look at the password."
+          otp_setup_notice_flash Wording.t("web.one_time_codes_print").freeze
+          otp_setup_error_flash Wording.t("web.codes_not_yet_look").freeze
+          otp_invalid_auth_code_message Wording.t("web.not_code_your_device").freeze
+          otp_invalid_secret_message Wording.t("web.load_page_again_codes").freeze
+          otp_auth_error_flash Wording.t("web.not_code_wait_next").freeze
+          otp_disable_notice_flash Wording.t("web.one_time_codes_off").freeze
+          otp_disable_error_flash Wording.t("web.codes_still_look_password").freeze
           otp_disable_redirect "/me"
-          otp_lockout_error_flash "Five wrong codes: use one of your ways back in, or ask a senior to take " \
-                                    "the codes off."
+          otp_lockout_error_flash Wording.t("web.five_wrong_codes_use").freeze
           otp_lockout_redirect { recovery_auth_path }
-          otp_already_setup_error_flash "One-time codes are on already."
+          otp_already_setup_error_flash Wording.t("web.one_time_codes_already").freeze
           otp_already_setup_redirect "/me"
           two_factor_already_authenticated_redirect "/"
           two_factor_need_setup_redirect "/me"
@@ -46,10 +44,10 @@ module Handrail
           auto_add_recovery_codes? true
           auto_remove_recovery_codes? true
           recovery_codes_limit 10
-          invalid_recovery_code_error_flash "That is none of your ways back in, or it was used already."
-          invalid_recovery_code_message "not one of yours, or used already"
+          invalid_recovery_code_error_flash Wording.t("web.none_your_ways_back").freeze
+          invalid_recovery_code_message Wording.t("web.not_one_yours_used").freeze
           recovery_codes_added_notice_flash nil
-          view_recovery_codes_error_flash "Look at the password."
+          view_recovery_codes_error_flash Wording.t("web.look_password").freeze
         end
 
       plugin :middleware
@@ -75,17 +73,16 @@ module Handrail
         already_logged_in { redirect "/" }
         domain { request.host }
         login_notice_flash nil
-        logout_notice_flash "You are signed out."
-        login_error_flash "That did not sign you in. Look at the e-mail and the password, and try again."
+        logout_notice_flash Wording.t("web.you_signed_out").freeze
+        login_error_flash Wording.t("web.did_not_sign_you").freeze
         no_matching_login_message WRONG
         invalid_password_message WRONG
-        require_login_error_flash "Sign in first. What you typed is kept in this browser."
-        login_view { view("login", "Sign in") }
-        logout_view { view("logout", "Sign out") }
+        require_login_error_flash Wording.t("web.sign_first_what_you").freeze
+        login_view { view("login", Wording.t("web.sign_in").freeze) }
+        logout_view { view("logout", Wording.t("web.sign_out").freeze) }
         session_inactivity_timeout IDLE_SECONDS
         max_session_lifetime LONGEST_SECONDS
-        session_expiration_error_flash "You were signed out after an hour without use. What you typed is kept " \
-                                         "in this browser."
+        session_expiration_error_flash Wording.t("web.you_were_signed_out").freeze
         session_expiration_redirect "/login"
 
         instance_exec(&CODES)

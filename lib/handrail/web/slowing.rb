@@ -68,10 +68,10 @@ module Handrail
 
         # "40 seconds", "12 minutes", "3 hours"
         def said(seconds)
-          return "#{seconds} seconds" if seconds < 120
-          return "#{(seconds / 60.0).ceil} minutes" if seconds < 7200
+          return Wording.t("web.seconds", seconds: seconds) if seconds < 120
+          return Wording.t("web.minutes", many: (seconds / 60.0).ceil) if seconds < 7200
 
-          "#{(seconds / 3600.0).ceil} hours"
+          Wording.t("web.hours", many: (seconds / 3600.0).ceil)
         end
 
         def answer(request)

@@ -60,13 +60,14 @@ module Handrail
         return said_first if trial?
         if @match.verdict == :unusable
           return(
-            "Still to be read: #{
-              @match.missing.keys.map { |demand| Sizing.site_name(demand.site) }.join(", ")
-            }."
+            Wording.t(
+              "web.still_read",
+              site: @match.missing.keys.map { |demand| Sizing.site_name(demand.site) }.join(", ")
+            )
           )
         end
         return said_first if made?
-        return "No size of this chart serves." unless size
+        return Wording.t("web.no_size_chart_serves") unless size
 
         "#{size}#{closeness}"
       end
@@ -108,9 +109,9 @@ module Handrail
         return unless size
 
         here = @visit.on_shelf(size, side)
-        return "#{here} of #{size} on the shelf here." if here.positive?
+        return Wording.t("web.shelf_here", here: here, size: size) if here.positive?
 
-        "None of #{size} on the shelf here: to be ordered." if @visit.stocked?
+        Wording.t("web.none_shelf_here_ordered", size: size) if @visit.stocked?
       end
 
       private
@@ -151,8 +152,18 @@ module Handrail
         return [] if calm.empty? || calm.size == @match.pairs.size
 
         said =
-          calm.size == 1 ? "#{calm.first} sits" : "#{calm[0..-2].join(", ")} and #{calm.last} sit"
-        [Note[text: "#{said[0].upcase}#{said[1..]} well inside #{size}."]]
+          (
+            if calm.size == 1
+              Wording.t("web.sits", calm: calm.first)
+            else
+              Wording.t("web.and_sit", first: calm[0..-2].join(", "), last: calm.last)
+            end
+          )
+        [
+          Note[
+            text: Wording.t("web.well_inside", initial: said[0].upcase, rest: said[1..], size: size)
+          ]
+        ]
       end
 
       def said_first = Wording.remark(@advice.remarks.first)
@@ -171,7 +182,7 @@ module Handrail
               if sheet.missing.size == 1
                 Wording.remark(sheet.missing.first)
               else
-                "#{sheet.missing.size} readings still to take."
+                Wording.t("web.readings_still_take", missing: sheet.missing.size)
               end
             )
           )
@@ -187,10 +198,14 @@ module Handrail
       end
 
       def closeness
-        return ", between two sizes:" if %i[between conflict].include?(@match.verdict)
-        return ", one of several that fit:" if @match.verdict == :overlap
+        return Wording.t("web.between_two_sizes") if %i[between conflict].include?(@match.verdict)
+        return Wording.t("web.one_several_fit") if @match.verdict == :overlap
 
-        @match.probability > Sizing::Match::SURE ? ", clear of both edges:" : ", but only just:"
+        if @match.probability > Sizing::Match::SURE
+          Wording.t("web.clear_both_edges")
+        else
+          Wording.t("web.but_only_just")
+        end
       end
 
       # another of the girths that charts of this family choose from was read, and can not stand in
@@ -218,9 +233,11 @@ module Handrail
         Note[
           state: :stop,
           text:
-            "#{site.name} was read. This chart is made for the " \
-              "#{Sizing.site_name(demand.site)}; the one can not stand in " \
-              "for the other. It is kept for the record."
+            Wording.t(
+              "web.read_chart_made_one",
+              read: site.name,
+              wanted: Sizing.site_name(demand.site)
+            )
         ]
       end
 
@@ -286,11 +303,13 @@ module Handrail
           @match.values.find { |demand, value| sites.include?(demand.site) && !value.agree? }&.last
         text =
           if disagree
-            "The two readings of #{names} differ by #{
-              format("%g", disagree.spread.round(1).to_f)
-            } mm. Take a third."
+            Wording.t(
+              "web.two_readings_differ_mm",
+              names: names,
+              spread: format("%g", disagree.spread.round(1).to_f)
+            )
           else
-            "Read #{names} again: it would settle most of the doubt.#{settled(sites)}"
+            Wording.t("web.read_again_would_settle", names: names, sites: settled(sites))
           end
         [Note[state: :look_again, text: text]]
       end
@@ -299,7 +318,7 @@ module Handrail
       def settled(sites)
         after = @match.probability_after(sites) or return
         if (after - @match.probability) >= 0.01
-          " #{(after * 100).round} in 100 if it reads the same."
+          Wording.t("web.chance_if_it_reads_the_same", chance: (after * 100).round)
         end
       end
 
@@ -317,10 +336,12 @@ module Handrail
         return [] if more < left || left > 10
 
         said =
-          "A tape 10 degrees off square reads #{
-            format("%.1f", more)
-          } mm more here, and the lower edge is #{format("%g", left.round(1))} mm away."
-        [Note[state: :look_again, text: "#{said} Lay it square."]]
+          Wording.t(
+            "web.tape_10_degrees_off",
+            more: format("%.1f", more),
+            left: format("%g", left.round(1))
+          )
+        [Note[state: :look_again, text: Wording.t("web.lay_square", said: said)]]
       end
 
       def neighbours

@@ -77,7 +77,7 @@ module Handrail
           made.asked_device = kind
           begin
             device = Instruments.at(kind, presses: PRESSES) or
-              raise Instruments::Silent, "No #{kind} is set up here."
+              raise Instruments::Silent, Wording.t("web.no_set_up_here", kind: kind)
             device.zero if params["zero"]
             made.sent = params["zero"] ? nil : device.newest(within: opened_for)
           rescue Instruments::Silent => e

@@ -50,7 +50,7 @@ module Handrail
       def people = @planning.people
       def title =
         if week?
-          "Week of #{Quantity::Day.write(day)}"
+          Wording.t("web.week_of", day: Quantity::Day.write(day))
         else
           "#{day.strftime("%A")} #{Quantity::Day.write(day)}"
         end
@@ -134,7 +134,7 @@ module Handrail
             )
           end
         nobody = on(day).reject { |b| people.any? { |one| one.id == b.who } }
-        own + [lane(day, nil, "nobody yet", nobody, @planning.open_on(day))]
+        own + [lane(day, nil, Wording.t("web.nobody_yet"), nobody, @planning.open_on(day))]
       end
 
       def lane(day, who, heading, slots, open)

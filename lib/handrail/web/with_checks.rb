@@ -115,9 +115,16 @@ module Handrail
 
       def check_note(item, here)
         if item.state == :look_again
-          return "look again: #{visit.fill(Wording.opened_by(item.opened_by.to_h))}"
+          return(
+            Wording.t(
+              "web.look_again_at",
+              opened_by: visit.fill(Wording.opened_by(item.opened_by.to_h))
+            )
+          )
         end
-        return "not possible today: #{item.result.note}" if item.result && !item.result.seen?
+        if item.result && !item.result.seen?
+          return Wording.t("web.not_possible_today", note: item.result.note)
+        end
 
         parts = [
           (Wording.limits(item.check.criterion) if item.check.criterion.measured?),
@@ -128,13 +135,13 @@ module Handrail
 
       def check_value(item)
         return "?" if item.state == :look_again
-        return "not today" if item.result && !item.result.seen?
+        return Wording.t("web.not_today") if item.result && !item.result.seen?
 
         item.result ? result_words(item) : "–"
       end
 
       def result_words(item)
-        return "not today" unless item.result.seen?
+        return Wording.t("web.not_today") unless item.result.seen?
 
         way = item.check.way(item.result.way)&.label
         return way || (item.result.good? ? "yes" : "no") unless item.result.value

@@ -6,20 +6,9 @@ module Handrail
     # what is asked about it. A page that includes it answers `current`, the item that is read.
     module WithReading
       UNITS = %w[cm in].freeze
-      TENSION_WORDS = {
-        "snug" => "no slack, no dent",
-        "resting" => "touches all round, dents nothing",
-        "firm" => "slightly dents",
-        "hard" => "pulled in"
-      }.freeze
+      TENSION_WORDS = Wording.table("tensions")
       TENSIONS = TENSION_WORDS.keys.freeze
-      REASONS = [
-        "tape slipped",
-        "wrong level",
-        "wrong side",
-        "typed wrong",
-        "tape not level"
-      ].freeze
+      REASONS = Wording.table("strike_reasons").values.freeze
 
       def unit = @unit ||= sent_unit || asked_unit || visit.clinic.tape_kind.unit
       def asked_unit = (given("unit") if UNITS.include?(given("unit")))
@@ -50,14 +39,14 @@ module Handrail
       # What is read, as a heading.
       def heading
         site = current.site
-        return "Other side: #{site.said}" if current.other
+        return Wording.t("web.other_side_said", said: site.said) if current.other
 
         two_sides? && current.side ? "#{current.side.capitalize}: #{site.said}" : current.name
       end
 
       # How it is read: posture and tension in words.
       def how
-        posture = { "raised" => "lying, after the leg was raised" }.fetch(
+        posture = { "raised" => Wording.t("web.lying_after_leg_raised") }.fetch(
           current.posture,
           current.posture
         )
@@ -110,7 +99,7 @@ module Handrail
 
       # The site in a list: its side where there are two.
       def name_of(item)
-        return "Other side, #{item.short}" if item.other
+        return Wording.t("web.other_side", site: item.short) if item.other
 
         text = [two_sides? && item.side ? "#{item.side}," : nil, item.short].compact.join(" ")
         "#{text[0].upcase}#{text[1..]}"

@@ -30,7 +30,7 @@ module Handrail
         dated =
           (
             if visit.revision && visit.family.size_rule.by != "sheet"
-              ", chart of #{visit.revision.dated.strftime("%b %Y")}"
+              Wording.t("web.chart_of", dated: visit.revision.dated.strftime("%b %Y"))
             else
               ""
             end

@@ -12,7 +12,8 @@ module Handrail
         def correction? = true
         def opens? = false
 
-        def decide(_visit) = Decision.insert("note: #{text[0, 80]}", visit_notes: { text: text })
+        def decide(_visit) =
+          Decision.insert(t(:note, text: text[0, 80]), visit_notes: { text: text })
       end
     end
   end

@@ -35,11 +35,7 @@ module Handrail
           )
         end
 
-        SAID = {
-          "good" => "looked, and well",
-          "bad" => "looked, and not well",
-          "stopped" => "stopped without a look"
-        }.freeze
+        SAID = Wording.table("timer_answers")
       end
     end
   end

@@ -72,7 +72,10 @@ module Handrail
           stop = signs.any? || found[:findings].to_a.any? { |finding| finding["state"] == "stop" }
           return t(:stop_sign_do_not) if stop
 
-          more = [t(:take_care, many: cares.size), *standing.map { |text| "standing: #{text}" }]
+          more = [
+            t(:take_care, many: cares.size),
+            *standing.map { |text| t(:standing, text: text) }
+          ]
           [t(:identity_confirmed_cautions_asked), *more.drop(cares.any? ? 0 : 1)].join(", ")
         end
 

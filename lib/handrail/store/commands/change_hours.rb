@@ -24,7 +24,7 @@ module Handrail
             hours.slice(*Choices::DAYS).transform_values(&:strip).reject { |_, text| text.empty? }
           refuse!(typed.to_h { |day, text| ["hours[#{day}]", Choices.hours_fault(text)] })
           whom.update(hours: Store.json(typed))
-          ["#{whom.name} works #{said(typed)}", {}]
+          [t(:works, whom: whom.name, typed: said(typed)), {}]
         end
 
         private

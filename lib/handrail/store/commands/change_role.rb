@@ -18,8 +18,21 @@ module Handrail
           refuse!("role" => LAST) if role_given != "senior" && People.last_senior?(whom)
           before = whom.role
           whom.update(role: role_given)
-          People.note(whom, "role", by: account.id, detail: "#{before} to #{role_given}")
-          ["#{whom.name}: #{before.tr("_", " ")} to #{role_given.tr("_", " ")}", {}]
+          People.note(
+            whom,
+            "role",
+            by: account.id,
+            detail: t(:from_to, from: before, to: role_given)
+          )
+          [
+            t(
+              :role_changed,
+              whom: whom.name,
+              from: before.tr("_", " "),
+              to: role_given.tr("_", " ")
+            ),
+            {}
+          ]
         end
       end
     end

@@ -81,7 +81,7 @@ module Handrail
 
           named = visits.first(NAMED).map { |visit| told(visit, clinic) }
           more = visits.size - named.size
-          named << "#{more} more" if more.positive?
+          named << t(:more, more: more) if more.positive?
           {
             "booked" =>
               t(

@@ -34,7 +34,12 @@ module Handrail
           check = visit.family.check(old[:check_key])
           values = seen(check, outcome, value, way)
           Decision.insert(
-            "#{visit.fill(check.title)}: #{check_said(check, values)} (a correction: #{why})",
+            t(
+              :a_correction,
+              title: visit.fill(check.title),
+              check_said: check_said(check, values),
+              why: why
+            ),
             check_results: {
               **values,
               **old.slice(:side, :place, :check_key),

@@ -37,7 +37,13 @@ module Handrail
           end
 
           Decision.insert(
-            "#{reading_name(values)}: #{reading_said(values)} (corrects #{reading_said(old)}: #{why})",
+            t(
+              :corrects,
+              reading_name: reading_name(values),
+              reading_said: reading_said(values),
+              reading_said_2: reading_said(old),
+              why: why
+            ),
             readings: {
               **values,
               corrects_id: old[:id],

@@ -107,14 +107,16 @@ module Handrail
         end
 
         def said(visit, own, was, right)
-          number = [serial && "serial #{serial}", lot && "lot #{lot}"].compact.join(", ")
+          number = [serial && t(:serial, serial: serial), lot && t(:lot, lot: lot)].compact.join(
+            ", "
+          )
           words =
             if right
               t(:device_mistyped, lot: was[:serial] || was[:lot], number: number)
             elsif was
               t(:another_piece, number: number)
             else
-              "device #{number}"
+              t(:device, number: number)
             end
           with_side(
             visit,

@@ -33,7 +33,7 @@ module Handrail
 
           own = side.to_s.empty? ? nil : side_of(visit, side)
           Decision.of(
-            with_side(visit, own, "photo: #{what}"),
+            with_side(visit, own, t(:photo, what: what)),
             rows: [
               [
                 :photos,

@@ -10,7 +10,7 @@ module Handrail
       class MissVisit < VisitCommand
         include Told
 
-        WHY = { "no_show" => "did not come on", "cancelled" => "cancelled the visit of" }.freeze
+        WHY = Wording.table("missed")
 
         role :anyone
         input :why, :one_of, of: WHY.keys, missing: t(:say_whether_they_did)

@@ -118,7 +118,7 @@ module Handrail
 
         def said(row)
           words = row[:kind].tr("_", " ").sub(t(:old_sore), t(:old_sore_earlier_device))
-          ["skin: #{words}", row[:course], size].compact.join(", ")
+          [t(:skin, words: words), row[:course], size].compact.join(", ")
         end
       end
     end

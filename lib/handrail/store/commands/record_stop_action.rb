@@ -12,11 +12,7 @@ module Handrail
       # Refuses a stop that is not open here, and a passed limit: that ends with another product or
       # order.
       class RecordStopAction < VisitCommand
-        ACTIONS = {
-          "referred" => "referred",
-          "advised" => "advice asked",
-          "emergency" => "emergency help called"
-        }.freeze
+        ACTIONS = Wording.table("stop_actions")
         MISTAKE = "mistake"
 
         input :stop, :text, most: 120, missing: t(:name_stop_sign)

@@ -12,11 +12,7 @@ module Handrail
       class RestPatient < ClinicCommand
         include LocksFittings
 
-        KINDS = {
-          "died" => "died",
-          "moved_away" => "moved away",
-          "no_calls" => "wants no calls"
-        }.freeze
+        KINDS = Wording.table("rests")
 
         role :anyone
         input :patient, :id

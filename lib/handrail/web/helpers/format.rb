@@ -46,11 +46,11 @@ module Handrail
         # The way to the rest of a list that is cut: "All 23, 7 more".
         def rest_of(cut)
           if cut.count.nil?
-            "All of them"
+            Wording.t("web.all_them")
           elsif cut.uncounted?
-            "All of them, more than #{Store::Day::COUNTED}"
+            Wording.t("web.all_them_more_than", counted: Store::Day::COUNTED)
           else
-            "All #{cut.count}, #{cut.more} more"
+            Wording.t("web.all_more", count: cut.count, more: cut.more)
           end
         end
 
@@ -69,14 +69,18 @@ module Handrail
           days = (day - today).to_i
           return "today" if days.zero?
 
-          days.positive? ? "in #{count(days, "day")}" : "#{count(-days, "day")} ago"
+          if days.positive?
+            "in #{count(days, "day")}"
+          else
+            Wording.t("web.ago", count: count(-days, "day"))
+          end
         end
 
         def percent(probability)
-          return "over 99" if probability > 0.995
+          return Wording.t("web.over_99") if probability > 0.995
 
           hundredths = (probability * 100).round
-          hundredths < 1 ? "under 1" : hundredths.to_s
+          hundredths < 1 ? Wording.t("web.under_1") : hundredths.to_s
         end
       end
     end

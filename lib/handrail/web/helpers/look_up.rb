@@ -8,7 +8,7 @@ module Handrail
       module LookUp
         # A small mark beside a name. what - what is looked up, for who hears the page.
         def look_up(path, what)
-          label = Rack::Utils.escape_html("Look up in the handbook: #{what}")
+          label = Rack::Utils.escape_html(Wording.t("web.look_up_handbook", what: what))
           %(<a class="look-up" href="#{path}" target="_blank" aria-label="#{label}" #{beside(path)}>?</a>)
         end
 

@@ -8,11 +8,14 @@ module Handrail
       module States
         SHAPES = {
           good: ['<circle cx="10" cy="10" r="9"/>', "good"],
-          look_again: ['<path d="M10 1.5 19.5 18.5 .5 18.5Z"/>', "look again"],
+          look_again: [
+            '<path d="M10 1.5 19.5 18.5 .5 18.5Z"/>',
+            Wording.t("web.look_again").freeze
+          ],
           stop: ['<path d="M6 .5h8l5.5 5.5v8L14 19.5H6L.5 14V6Z"/>', "stop"],
           not_done: [
             '<circle cx="10" cy="10" r="7.5" fill="none" stroke="currentColor" stroke-width="3"/>',
-            "not done yet"
+            Wording.t("web.not_done_yet").freeze
           ]
         }.freeze
 

@@ -209,7 +209,7 @@ module Handrail
           # what was tapped just now
           def spots = tapped ? [[tapped, felt ? Wording.t("felt.#{felt}") : "here"]] : []
 
-          def heading = good? ? "It fits" : "Look, feel, listen"
+          def heading = good? ? Wording.t("web.it_fits") : Wording.t("web.look_feel_listen")
 
           private
 
@@ -220,9 +220,27 @@ module Handrail
               at: change.at,
               problem: visit.family.problem(change.problem)&.title,
               title: change.title,
-              values: values ? "#{change.before || "?"} to #{change.after || "?"}" : nil,
+              values:
+                (
+                  if values
+                    Wording.t(
+                      "web.from_to",
+                      before: change.before || "?",
+                      after: change.after || "?"
+                    )
+                  else
+                    nil
+                  end
+                ),
               note: change.note,
-              result: gone.nil? ? nil : (gone ? [:good, "gone"] : [:stop, "still there"])
+              result:
+                (
+                  if gone.nil?
+                    nil
+                  else
+                    (gone ? [:good, Wording.t("web.gone")] : [:stop, Wording.t("web.still_there")])
+                  end
+                )
             ]
           end
 

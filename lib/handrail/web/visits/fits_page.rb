@@ -37,16 +37,20 @@ module Handrail
               fit: fit,
               state: sure ? :good : :look_again,
               sure: one.probability,
-              says: "Every reading lies in it."
+              says: Wording.t("web.every_reading_lies")
             ]
           when :missing
-            Line[fit: fit, state: :not_done, says: "Still to read: #{missing(one)}"]
+            Line[
+              fit: fit,
+              state: :not_done,
+              says: Wording.t("web.still_to_read_one", one: missing(one))
+            ]
           else
             Line[
               fit: fit,
               state: :stop,
-              word: "does not fit",
-              says: "No size holds these readings."
+              word: Wording.t("web.does_not_fit"),
+              says: Wording.t("web.no_size_holds_these")
             ]
           end
         end

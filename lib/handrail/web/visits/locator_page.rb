@@ -25,30 +25,29 @@ module Handrail
         end
 
         def drawing = @drawing ||= Drawings::LocatorSheet.new(locator, label: title, side: side)
-        def title = "Locator sheet: #{visit.title}"
+        def title = Wording.t("web.locator_sheet", title: visit.title)
 
         # What to look at before it is used: [state, words], ...
         def looked_at
           found =
             locator.missing.map do |label|
-              [:not_done, "#{label}: its two offsets are still to be written."]
+              [:not_done, Wording.t("web.two_offsets_still_written", label: label)]
             end
-          if locator.touching?
-            found << [
-              :look_again,
-              "Two electrodes touch: the current passes between them and not to the nerve."
-            ]
-          end
+          found << [:look_again, Wording.t("web.electrodes_touch")] if locator.touching?
           found
         end
 
         # As a paper. head - lines of the letterhead; size - A4 or LETTER
         def paper(head, size:)
           at = visit.events.map { |entry| entry[:at] }.max || visit.fitting.at
-          foot = "Print at 100 %. The rulers prove it: measure them before the sheet is used."
+          foot = Wording.t("web.print_100_rulers_prove")
           Exchange::Paper.make(title: title, head: head, foot: foot, at: at, size: size) do |paper|
             paper.text(
-              "#{visit.patient.name}, #{visit.patient.record_number}. Stimulator off before any lead is unplugged."
+              Wording.t(
+                "web.stimulator_off_before_any",
+                patient: visit.patient.name,
+                record_number: visit.patient.record_number
+              )
             )
             looked_at.map(&:last).each { |words| paper.text(words, strong: true) }
             paper.at_scale(drawing.to_s, drawing.width)

@@ -32,13 +32,16 @@ module Handrail
 
           # Where the primary button leads, and its words; nil while something is still to be read.
           def onward
-            return :recheck, "Then and now" if visit.recheck?
+            return :recheck, Wording.t("web.then_now") if visit.recheck?
             return unless visit.gates.open?(:size)
-            return :size, "Look at the sheet" if visit.family.size_rule.by == "sheet"
+            return :size, Wording.t("web.look_sheet") if visit.family.size_rule.by == "sheet"
 
             [
               :size,
-              ["Choose size", (verdict.size if verdict.size && !two_sides?)].compact.join(" ")
+              [
+                Wording.t("web.choose_size"),
+                (verdict.size if verdict.size && !two_sides?)
+              ].compact.join(" ")
             ]
           end
 
@@ -114,9 +117,15 @@ module Handrail
           end
 
           def note_of(item, rows, repeats)
-            return item.decides ? "the size hangs on it" : "for the record" if rows.empty?
-            return "is that so?" if rows.any? { |row| visit.doubtful?(row) }
-            return "not #{item.posture}, #{item.tension}: kept, not used" if repeats.nil?
+            if rows.empty?
+              return item.decides ? Wording.t("web.size_hangs") : Wording.t("web.for_the_record")
+            end
+            return Wording.t("web.is_that_so") if rows.any? { |row| visit.doubtful?(row) }
+            if repeats.nil?
+              return(
+                Wording.t("web.not_kept_not_used", posture: item.posture, tension: item.tension)
+              )
+            end
 
             count = "#{repeats.count} #{repeats.count == 1 ? "reading" : "readings"}"
             wish = item.decides && Wording.wish(repeats)

@@ -112,7 +112,10 @@ module Handrail
           def sayings
             first = visit.words.first or return []
             now = visit.word_here || {}
-            [["Pain without it", :pain_without], ["Pain with it", :pain_with]].map do |words, name|
+            [
+              [Wording.t("web.pain_without"), :pain_without],
+              [Wording.t("web.pain_with_it"), :pain_with]
+            ].map do |words, name|
               Said[key: name.to_s, words: words, before: first[name] || "–", now: now[name] || "–"]
             end
           end
@@ -163,7 +166,16 @@ module Handrail
             return size, nil unless visit.stocked?
 
             left = visit.on_shelf(size, side)
-            [size, left.zero? ? "none on the shelf, to be ordered" : "#{left} on the shelf"]
+            [
+              size,
+              (
+                if left.zero?
+                  Wording.t("web.none_shelf_ordered")
+                else
+                  Wording.t("web.on_the_shelf", left: left)
+                end
+              )
+            ]
           end
 
           # How the girths that decide have changed over the visits: [picture, sentences, state],
@@ -318,7 +330,7 @@ module Handrail
               )
             [
               found.real? ? :look_again : :good,
-              found.real? ? "changed" : "the same",
+              found.real? ? Wording.t("web.changed") : Wording.t("web.the_same"),
               Wording.change_of_girth(found, visit.clinic.tape_kind)
             ]
           end

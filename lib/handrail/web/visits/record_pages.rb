@@ -37,10 +37,11 @@ module Handrail
           def piece_words(row)
             [
               visit.said_side(row[:side]),
-              "size #{row[:size]}",
-              (row[:lot] && "lot #{row[:lot]}" if row[:serial]),
-              row[:gtin] && "GTIN #{row[:gtin]}",
-              row[:use_by] && "to be used by #{Quantity::Day.write(row[:use_by])}"
+              Wording.t("web.size", size: row[:size]),
+              (row[:lot] && Wording.t("web.lot", lot: row[:lot]) if row[:serial]),
+              row[:gtin] && Wording.t("web.gtin", gtin: row[:gtin]),
+              row[:use_by] &&
+                Wording.t("web.to_be_used_by", use_by: Quantity::Day.write(row[:use_by]))
             ].compact.join(", ")
           end
 
@@ -84,9 +85,10 @@ module Handrail
           # What can be ended: [side, or "" for all there is; words].
           def ends
             sides = visit.newest.id == visit.id ? visit.sides : []
-            return [["", "the whole fitting"]] if sides.size < 2
+            return [["", Wording.t("web.whole_fitting")]] if sides.size < 2
 
-            [["", "both sides"]] + sides.map { |side| [side, "the #{side} only"] }
+            [["", Wording.t("web.both_sides")]] +
+              sides.map { |side| [side, Wording.t("web.the_only", side: side)] }
           end
 
           # Sides of a pair that have ended: [words, when, why].

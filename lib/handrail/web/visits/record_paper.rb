@@ -8,11 +8,15 @@ module Handrail
       class RecordPaper
         # what came of a change
         RESULTS = {
-          true => "gone at the next look",
-          false => "still there at the next look"
+          true => Wording.t("web.gone_next_look").freeze,
+          false => Wording.t("web.still_next_look").freeze
         }.freeze
         KEPT = Store::Commands::KeepPaper.key
-        SEEN = { "good" => "yes", "bad" => "no", "not_possible" => "not possible" }.freeze
+        SEEN = {
+          "good" => "yes",
+          "bad" => "no",
+          "not_possible" => Wording.t("web.not_possible").freeze
+        }.freeze
 
         # visit; head - lines of the letterhead
         def initialize(visit, head)
@@ -41,10 +45,16 @@ module Handrail
 
         attr_reader :visit
 
-        def title = "#{visit.first? ? "First fitting" : "Recheck"}: #{visit.title}"
+        def title =
+          "#{visit.first? ? Wording.t("web.first_fitting") : Wording.t("stages.recheck")}: #{visit.title}"
         def foot
-          "#{visit.patient.name}, #{visit.patient.record_number}. " \
-            "Record of visit #{visit.id}, version #{written.size}."
+          Wording.t(
+            "web.record_visit_version",
+            patient: visit.patient.name,
+            record_number: visit.patient.record_number,
+            id: visit.id,
+            version: written.size
+          )
         end
 
         # what was written of the fitting: that a paper of it was kept changes no paper
@@ -59,13 +69,18 @@ module Handrail
 
         def order(paper)
           paper.text(
-            "#{visit.patient.name}, born #{Quantity::Day.write(visit.patient.born_on)}, #{visit.patient.record_number}",
+            Wording.t(
+              "web.born",
+              patient: visit.patient.name,
+              patient_2: Quantity::Day.write(visit.patient.born_on),
+              record_number: visit.patient.record_number
+            ),
             strong: true
           )
           paper.table(
             [
               [
-                "Prescribed by",
+                Wording.t("web.prescribed_by"),
                 "#{visit.prescription.prescriber}, #{Quantity::Day.write(visit.prescription.prescribed_on)}"
               ],
               ["Product", visit.product.full_name],
@@ -78,9 +93,14 @@ module Handrail
         def asked(paper)
           return if @page.asked.empty?
 
-          paper.heading("Identity and cautions")
+          paper.heading(Wording.t("web.identity_cautions"))
           @page.asked.each do |at, who, sentences|
-            paper.text([*sentences, "Asked by #{who}, #{day(at)} #{clock(at)}."].join(" "))
+            paper.text(
+              [
+                *sentences,
+                Wording.t("web.asked_by", who: who, day: day(at), clock: clock(at))
+              ].join(" ")
+            )
           end
         end
 
@@ -91,7 +111,14 @@ module Handrail
           paper.heading("Readings")
           lines =
             rows.map do |row|
-              struck = row[:struck_at] ? "struck out: #{row[:strike_reason]}" : nil
+              struck =
+                (
+                  if row[:struck_at]
+                    Wording.t("web.struck_out", strike_reason: row[:strike_reason])
+                  else
+                    nil
+                  end
+                )
               [
                 @page.reading_words(row),
                 "#{row[:typed]} #{row[:unit]}",
@@ -103,7 +130,7 @@ module Handrail
               ]
             end
           paper.table(
-            [["Where and how", "Read", "By"], *lines],
+            [[Wording.t("web.where_how"), Wording.t("web.read"), Wording.t("web.by")], *lines],
             header: true,
             widths: [250, 90, 147]
           )
@@ -123,11 +150,28 @@ module Handrail
             )
           end
           visit.devices.each do |own, row|
-            number = row[:serial] ? "serial #{row[:serial]}" : "lot #{row[:lot]}"
-            number = "#{number}, GTIN #{row[:gtin]}" if row[:gtin]
-            number = "#{number}, to be used by #{Quantity::Day.write(row[:use_by])}" if row[:use_by]
+            number =
+              (
+                if row[:serial]
+                  Wording.t("web.serial", serial: row[:serial])
+                else
+                  Wording.t("web.lot", lot: row[:lot])
+                end
+              )
+            number = Wording.t("web.number_and_gtin", number: number, gtin: row[:gtin]) if row[
+              :gtin
+            ]
+            number =
+              Wording.t(
+                "web.number_to_be_used_by",
+                number: number,
+                use_by: Quantity::Day.write(row[:use_by])
+              ) if row[:use_by]
             paper.text(
-              [visit.said_side(own), "device: size #{row[:size]}, #{number}"].compact.join(" ")
+              [
+                visit.said_side(own),
+                Wording.t("web.device_size", size: row[:size], number: number)
+              ].compact.join(" ")
             )
           end
         end
@@ -135,7 +179,7 @@ module Handrail
         def checks(paper)
           return if @page.results.empty?
 
-          paper.heading("Looked at")
+          paper.heading(Wording.t("web.looked_at"))
           lines =
             @page.results.map do |row|
               seen = SEEN.fetch(row[:outcome])
@@ -152,15 +196,24 @@ module Handrail
           paper.list(visit.changes.map { |change| changed(change, RESULTS[ended[change.seq]]) })
           visit.slips.each do |slip|
             paper.text(
-              "To the #{slip[:doer]}: #{slip[:what]}, due #{Quantity::Day.write(slip[:due_on])}"
+              Wording.t(
+                "web.to_the_due",
+                doer: slip[:doer],
+                what: slip[:what],
+                due_on: Quantity::Day.write(slip[:due_on])
+              )
             )
           end
         end
 
         def changed(change, result)
           problem = visit.family.problem(change.problem)&.title
-          values = "#{change.before || "?"} to #{change.after || "?"}" if change.before ||
-            change.after
+          values =
+            Wording.t(
+              "web.from_to",
+              before: change.before || "?",
+              after: change.after || "?"
+            ) if change.before || change.after
           done = [change.title, values, change.note, result].compact.join(", ")
           problem ? "#{visit.fill(problem)} - #{done}" : done
         end
@@ -168,11 +221,11 @@ module Handrail
         def body(paper)
           word = visit.word_here
           if word
-            paper.heading("What the wearer says")
+            paper.heading(Wording.t("web.what_wearer_says"))
             paper.table(
               [
-                ["Pain without it", word[:pain_without].to_s],
-                ["Pain with it", word[:pain_with].to_s],
+                [Wording.t("web.pain_without"), word[:pain_without].to_s],
+                [Wording.t("web.pain_with_it"), word[:pain_with].to_s],
                 ["Where", word[:place].to_s],
                 ["Wants", word[:wants].to_s]
               ].reject { |_, value| value.empty? },
@@ -194,7 +247,7 @@ module Handrail
         def teaching(paper)
           written = visit.settings.select { |_, row| row }
           unless written.empty?
-            paper.heading("Marks and settings")
+            paper.heading(Wording.t("web.marks_settings"))
             paper.table(
               written.map { |field, row| [field.label, field.say(row)] },
               widths: [250, 237]
@@ -202,15 +255,15 @@ module Handrail
           end
           return if visit.teach_backs.empty?
 
-          paper.heading("Shown back")
+          paper.heading(Wording.t("web.shown_back"))
           paper.list(
             visit.teach_backs.map do |one|
               open = one.open_tasks(visit.tasks).map { |task| visit.fill(task.text) }
               [
                 one.side,
                 one.who,
-                one.unaided ? "unaided" : "with help",
-                ("open: #{open.join(", ")}" if open.any?)
+                one.unaided ? Wording.t("web.unaided") : Wording.t("web.with_help"),
+                (Wording.t("web.open", open: open.join(", ")) if open.any?)
               ].compact.join(", ")
             end
           )
@@ -218,12 +271,17 @@ module Handrail
 
         def hand_over(paper)
           done = visit.rows(:hand_overs).first or return
-          paper.heading("Handed over")
+          paper.heading(Wording.t("web.handed_over"))
           paper.text(
-            "#{day(done[:at])}, #{clock(done[:at])}, by #{visit.name_of(done[:by])}. " \
-              "Worn at first: #{done[:start_hours]}."
+            Wording.t(
+              "web.worn_first",
+              day: day(done[:at]),
+              clock: clock(done[:at]),
+              who: visit.name_of(done[:by]),
+              start_hours: done[:start_hours]
+            )
           )
-          paper.text("With it: #{done[:spares]}") if done[:spares]
+          paper.text(Wording.t("web.with_it", spares: done[:spares])) if done[:spares]
           paper.table(
             done[:statements].to_a.map { |text, initials| [text, initials.to_s] },
             widths: [407, 80]
@@ -236,14 +294,26 @@ module Handrail
         def story(paper)
           words =
             visit.overrides.map do |row|
-              "#{day(row[:at])}: senior's word, #{visit.name_of(row[:by])}: #{row[:reason]}"
+              Wording.t(
+                "web.seniors_word",
+                day: day(row[:at]),
+                who: visit.name_of(row[:by]),
+                reason: row[:reason]
+              )
             end
           actions =
             visit
               .rows(:stop_actions)
-              .map { |row| "#{day(row[:at])}: stop sign dealt with, #{row[:who]}: #{row[:advice]}" }
+              .map do |row|
+                Wording.t(
+                  "web.stop_sign_dealt",
+                  at: day(row[:at]),
+                  who: row[:who],
+                  advice: row[:advice]
+                )
+              end
           unless (words + actions).empty?
-            paper.heading("Let pass, and stops")
+            paper.heading(Wording.t("web.let_pass_stops"))
             paper.list(words + actions)
           end
           return if visit.notes.empty?

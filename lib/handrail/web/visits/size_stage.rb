@@ -34,7 +34,8 @@ module Handrail
           end
 
           def heading
-            title = rule.by == "sheet" ? visit.sheets(side)[rule.sheet].title : "Why this size"
+            title =
+              rule.by == "sheet" ? visit.sheets(side)[rule.sheet].title : Wording.t("web.why_size")
             two_sides? ? "#{title}, #{side}" : title
           end
 

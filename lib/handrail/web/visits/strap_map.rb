@@ -34,8 +34,14 @@ module Handrail
           row = visit.device(side) or return
           [
             visit.product.full_name,
-            "size #{row[:size]}",
-            row[:serial] ? "serial #{row[:serial]}" : "lot #{row[:lot]}"
+            Wording.t("web.size", size: row[:size]),
+            (
+              if row[:serial]
+                Wording.t("web.serial", serial: row[:serial])
+              else
+                Wording.t("web.lot", lot: row[:lot])
+              end
+            )
           ].join(", ")
         end
 
@@ -55,9 +61,9 @@ module Handrail
                   row &&
                     (
                       if row[:kind] == "least"
-                        "least pull: to the mark or past it"
+                        Wording.t("web.least_pull_mark_past")
                       else
-                        "reference: a little either way"
+                        Wording.t("web.reference_little_either_way")
                       end
                     ),
                 length: length_of(strap),

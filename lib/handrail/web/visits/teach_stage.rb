@@ -31,13 +31,26 @@ module Handrail
 
           # A teach-back in one line: who, how, in how many tries, what was not seen and what is wrong.
           def how_shown(one, missing, left)
-            tries = one.tries && (one.tries == 1 ? "one try" : "#{one.tries} tries")
-            done = [one.side, one.who, one.unaided ? "unaided" : "with help", tries].compact
+            tries =
+              one.tries &&
+                (
+                  if one.tries == 1
+                    Wording.t("web.one_try")
+                  else
+                    Wording.t("web.tries", tries: one.tries)
+                  end
+                )
+            done = [
+              one.side,
+              one.who,
+              one.unaided ? Wording.t("web.unaided") : Wording.t("web.with_help"),
+              tries
+            ].compact
             [
               done.join(", "),
-              ("not seen: #{missing.join(", ")}" if missing.any?),
-              ("mistakes still there: #{left.join(", ")}" if left.any?),
-              ("counts no longer: #{Wording.t("causes.#{one.gone}")}" if one.gone)
+              (Wording.t("web.not_seen", missing: missing.join(", ")) if missing.any?),
+              (Wording.t("web.mistakes_still", left: left.join(", ")) if left.any?),
+              (Wording.t("web.counts_no_longer", gone: Wording.t("causes.#{one.gone}")) if one.gone)
             ].compact.join("; ")
           end
 
