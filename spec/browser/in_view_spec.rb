@@ -87,8 +87,12 @@ RSpec.describe "What comes next is in view" do
       page.execute_script("window.scrollTo(0, document.documentElement.scrollHeight)")
       wait_until { page.evaluate_script("scrollY").positive? }
       expect(in_view?(".who .patient")).to be true
-      [".who .patient", ".who .identifier"].each { |one| expect([one, in_view?(one)]).to eq [one, true] }
-      page.execute_script("document.querySelector('.checks .is-current').scrollIntoView({ block: 'nearest' })")
+      [".who .patient", ".who .identifier"].each do |one|
+        expect([one, in_view?(one)]).to eq [one, true]
+      end
+      page.execute_script(
+        "document.querySelector('.checks .is-current').scrollIntoView({ block: 'nearest' })"
+      )
       above = page.evaluate_script(<<~JS)
         document.querySelector(".checks .is-current").getBoundingClientRect().top -
           document.querySelector(".top").getBoundingClientRect().bottom

@@ -19,7 +19,8 @@ RSpec.describe Handrail::Families::Computing do
   end
 
   def sheet(family, height)
-    pin = Struct.new(:family) { def method_of(name) = Handrail::Methods.made_by(name, 1) }.new(family)
+    pin =
+      Struct.new(:family) { def method_of(name) = Handrail::Methods.made_by(name, 1) }.new(family)
     described_class.sheets(pin, { "side" => "left" }) { height }.fetch("strut")
   end
 

@@ -4,8 +4,12 @@ require "spec_helper"
 
 # A drawn figure is kept by its key: two that look different must never have the same.
 RSpec.describe Handrail::Drawings::Figure, "#key" do
-  let(:figures) { Handrail::Anatomy::Vocabulary.default.map(&:figure).uniq.map { |key| shape(key) } }
-  let(:spots) { ["here", "there"].map { |words| [described_class::Spot[x: 100, y: 90, words: words]] } }
+  let(:figures) do
+    Handrail::Anatomy::Vocabulary.default.map(&:figure).uniq.map { |key| shape(key) }
+  end
+  let(:spots) do
+    %w[here there].map { |words| [described_class::Spot[x: 100, y: 90, words: words]] }
+  end
   let(:devices) do
     strap = described_class::Strap[number: 1, level: 300, state: :done, mark: "2 cm"]
     bare = described_class::Device[shells: [[200, 400]], straps: [strap]]
@@ -56,10 +60,12 @@ RSpec.describe Handrail::Drawings::Figure, "#key" do
     ]
   end
 
+  def how_of(figure, how) = { profile: figure.profile }.merge(how)
+
   it "is another wherever the drawing is" do
     drawn =
       figures.flat_map do |figure|
-        ways(figure).map { |how| described_class.new(figure, **{ profile: figure.profile, **how }) }
+        ways(figure).map { |how| described_class.new(figure, **how_of(figure, how)) }
       end
     expect(figures.size).to be > 5
     drawn

@@ -5,6 +5,8 @@ module Handrail
     # The right-hand side of the bench, for one side of the order: what is advised, in words, as
     # tapes, as a computed sheet.
     class Verdict
+      include Wording::OfPages
+
       # state - a mark or nil; text - what to say
       Note = Value.new(:state, :text)
       # tapes as they were drawn; what a match says never changes, so it is told by which it is
@@ -60,14 +62,14 @@ module Handrail
         return said_first if trial?
         if @match.verdict == :unusable
           return(
-            Wording.t(
-              "web.still_read",
+            t(
+              :still_read,
               site: @match.missing.keys.map { |demand| Sizing.site_name(demand.site) }.join(", ")
             )
           )
         end
         return said_first if made?
-        return Wording.t("web.no_size_chart_serves") unless size
+        return t(:no_size_chart_serves) unless size
 
         "#{size}#{closeness}"
       end
@@ -109,9 +111,9 @@ module Handrail
         return unless size
 
         here = @visit.on_shelf(size, side)
-        return Wording.t("web.shelf_here", here: here, size: size) if here.positive?
+        return t(:shelf_here, here: here, size: size) if here.positive?
 
-        Wording.t("web.none_shelf_here_ordered", size: size) if @visit.stocked?
+        t(:none_shelf_here_ordered, size: size) if @visit.stocked?
       end
 
       private
@@ -154,16 +156,12 @@ module Handrail
         said =
           (
             if calm.size == 1
-              Wording.t("web.sits", calm: calm.first)
+              t(:sits, calm: calm.first)
             else
-              Wording.t("web.and_sit", first: calm[0..-2].join(", "), last: calm.last)
+              t(:and_sit, first: calm[0..-2].join(", "), last: calm.last)
             end
           )
-        [
-          Note[
-            text: Wording.t("web.well_inside", initial: said[0].upcase, rest: said[1..], size: size)
-          ]
-        ]
+        [Note[text: t(:well_inside, initial: said[0].upcase, rest: said[1..], size: size)]]
       end
 
       def said_first = Wording.remark(@advice.remarks.first)
@@ -182,7 +180,7 @@ module Handrail
               if sheet.missing.size == 1
                 Wording.remark(sheet.missing.first)
               else
-                Wording.t("web.readings_still_take", missing: sheet.missing.size)
+                t(:readings_still_take, missing: sheet.missing.size)
               end
             )
           )
@@ -198,13 +196,13 @@ module Handrail
       end
 
       def closeness
-        return Wording.t("web.between_two_sizes") if %i[between conflict].include?(@match.verdict)
-        return Wording.t("web.one_several_fit") if @match.verdict == :overlap
+        return t(:between_two_sizes) if %i[between conflict].include?(@match.verdict)
+        return t(:one_several_fit) if @match.verdict == :overlap
 
         if @match.probability > Sizing::Match::SURE
-          Wording.t("web.clear_both_edges")
+          t(:clear_both_edges)
         else
-          Wording.t("web.but_only_just")
+          t(:but_only_just)
         end
       end
 
@@ -232,12 +230,7 @@ module Handrail
       def rival_note(site, demand)
         Note[
           state: :stop,
-          text:
-            Wording.t(
-              "web.read_chart_made_one",
-              read: site.name,
-              wanted: Sizing.site_name(demand.site)
-            )
+          text: t(:read_chart_made_one, read: site.name, wanted: Sizing.site_name(demand.site))
         ]
       end
 
@@ -303,13 +296,13 @@ module Handrail
           @match.values.find { |demand, value| sites.include?(demand.site) && !value.agree? }&.last
         text =
           if disagree
-            Wording.t(
-              "web.two_readings_differ_mm",
+            t(
+              :two_readings_differ_mm,
               names: names,
               spread: format("%g", disagree.spread.round(1).to_f)
             )
           else
-            Wording.t("web.read_again_would_settle", names: names, sites: settled(sites))
+            t(:read_again_would_settle, names: names, sites: settled(sites))
           end
         [Note[state: :look_again, text: text]]
       end
@@ -318,7 +311,7 @@ module Handrail
       def settled(sites)
         after = @match.probability_after(sites) or return
         if (after - @match.probability) >= 0.01
-          Wording.t("web.chance_if_it_reads_the_same", chance: (after * 100).round)
+          t(:chance_if_it_reads_the_same, chance: (after * 100).round)
         end
       end
 
@@ -336,12 +329,8 @@ module Handrail
         return [] if more < left || left > 10
 
         said =
-          Wording.t(
-            "web.tape_10_degrees_off",
-            more: format("%.1f", more),
-            left: format("%g", left.round(1))
-          )
-        [Note[state: :look_again, text: Wording.t("web.lay_square", said: said)]]
+          t(:tape_10_degrees_off, more: format("%.1f", more), left: format("%g", left.round(1)))
+        [Note[state: :look_again, text: t(:lay_square, said: said)]]
       end
 
       def neighbours

@@ -99,7 +99,7 @@ module Handrail
               if unit == row[:unit]
                 t(:typed_figure_meant, reading_said: reading_said(row), figure: figure, unit: unit)
               else
-                t(:typed_meant, unit: row[:unit], unit_2: unit)
+                t(:typed_meant, typed: row[:unit], meant: unit)
               end
             )
           Decision.of(
@@ -132,11 +132,7 @@ module Handrail
               [:readings, from[:id], struck("was #{reading_name(to)}")]
             end
           Decision.of(
-            t(
-              :had_been_taken_each,
-              reading_name: reading_name(row),
-              reading_name_2: reading_name(twin)
-            ),
+            t(:had_been_taken_each, first: reading_name(row), second: reading_name(twin)),
             rows: rows,
             updates: updates
           )

@@ -41,7 +41,7 @@ module Handrail
           unacceptable("rows", t(:nothing_new)) if added.empty? && found.empty? && kept.nil?
 
           ids = Earlier.add(clinic, account, found)
-          said = t(:patients_readings_bundle_brought, many: added.size, many_2: ids.size)
+          said = t(:patients_readings_bundle_brought, patients: added.size, readings: ids.size)
           said += t(:with_the_record_of, clinic: @whole.clinic) if kept
           taken = coming ? taken(clinic, account) : {}
           [said, { "patients" => added, "earlier" => ids, "record" => kept, **taken }.compact]

@@ -42,8 +42,8 @@ module Handrail
               old[:side],
               t(
                 :device_correction,
-                lot: old[:serial] || old[:lot],
-                serial: (serial || lot),
+                before: old[:serial] || old[:lot],
+                after: serial || lot,
                 why: why
               )
             ),

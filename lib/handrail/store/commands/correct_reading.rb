@@ -41,7 +41,7 @@ module Handrail
               :corrects,
               reading_name: reading_name(values),
               reading_said: reading_said(values),
-              reading_said_2: reading_said(old),
+              before: reading_said(old),
               why: why
             ),
             readings: {

@@ -39,7 +39,7 @@ module Handrail
             t(
               :record_joined_into,
               record_number: one.record_number,
-              record_number_2: other.record_number,
+              into: other.record_number,
               why: why
             ),
             { "patient" => other.id }

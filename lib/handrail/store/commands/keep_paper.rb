@@ -28,7 +28,7 @@ module Handrail
           return if visit.rows(:papers).any? { |row| row[:sha256] == @paper.sha256 }
 
           Decision.of(
-            t(:kept_pdf_sha_256, kind: kind, sha: @paper.sha256[0, 12]),
+            t(:kept_pdf, kind: kind, sha: @paper.sha256[0, 12]),
             rows: [[:papers, { kind: kind, sha256: @paper.sha256, pages: @paper.pages }]],
             effects: [
               Effects::KeepFile[sha256: @paper.sha256, type: "application/pdf", bytes: @paper.bytes]

@@ -30,10 +30,7 @@ module Handrail
           Store.db[:record_joins].where(id: join[:id]).update(parted_at: Store.now)
           renew(clinic, both.values)
           numbers = both.values_at(*join.values_at(:from_id, :into_id)).map(&:record_number)
-          [
-            t(:record_parted, numbers: numbers.first, numbers_2: numbers.last),
-            { "patient" => from }
-          ]
+          [t(:record_parted, record: numbers.first, from: numbers.last), { "patient" => from }]
         end
       end
     end

@@ -91,11 +91,7 @@ module Handrail
               except: except
             ).first or return found
           words =
-            t(
-              :record_number_of_another,
-              record_number: record_number,
-              first: who(there.first)
-            )
+            t(:record_number_of_another, record_number: record_number, first: who(there.first))
           found.merge("record_number" => words)
         end
 

@@ -16,7 +16,7 @@ module Handrail
         input :product, :id
         input :size, :line, most: 120
         input :side, :line, most: 10
-        input :count, :count, within: 1..200, missing: t(:write_how_many_1)
+        input :count, :count, within: 1..200, missing: t(:write_how_many)
         input :lot, :line, most: 80
 
         def perform(clinic, _account)

@@ -11,7 +11,7 @@ module Handrail
         input :product, :id
         input :size, :line, most: 120
         input :side, :line, most: 10
-        input :least, :count, within: 0..999, missing: t(:write_least_keep_0)
+        input :least, :count, within: 0..999, missing: t(:write_least_keep)
 
         def perform(clinic, _account)
           made = product_of(clinic)

@@ -53,7 +53,7 @@ module Handrail
             key = field.public_send(name) or next
             label, bound = bound(visit, own, key)
             next if bound == :any
-            return t(:comes_first, label: field.label, label_2: label) unless bound
+            return t(:comes_first, label: field.label, bound: label) unless bound
 
             if (amount(field, text) <=> bound) == way
               return "#{field.label}: #{text} passes #{label} (#{printed_bound(field, bound)})."

@@ -35,7 +35,7 @@ module Handrail
           return unless text
 
           number = Inputs.whole(text, 0..10)
-          number || unacceptable(field, t(:pain_whole_number_0))
+          number || unacceptable(field, t(:pain_whole_number))
         end
 
         def said(row)

@@ -228,8 +228,6 @@ module Handrail
                       before: change.before || "?",
                       after: change.after || "?"
                     )
-                  else
-                    nil
                   end
                 ),
               note: change.note,

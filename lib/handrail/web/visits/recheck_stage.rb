@@ -14,6 +14,7 @@ module Handrail
           include WithChecks
           include WithInstruments
           include WithReading
+          include Wording::OfPages
 
           # A site at the first visit, at the last one before this, and now. change - since the first:
           # [state, word, sentence] or nil.
@@ -112,10 +113,7 @@ module Handrail
           def sayings
             first = visit.words.first or return []
             now = visit.word_here || {}
-            [
-              [Wording.t("web.pain_without"), :pain_without],
-              [Wording.t("web.pain_with_it"), :pain_with]
-            ].map do |words, name|
+            [[t(:pain_without), :pain_without], [t(:pain_with_it), :pain_with]].map do |words, name|
               Said[key: name.to_s, words: words, before: first[name] || "–", now: now[name] || "–"]
             end
           end
@@ -170,9 +168,9 @@ module Handrail
               size,
               (
                 if left.zero?
-                  Wording.t("web.none_shelf_ordered")
+                  t(:none_shelf_ordered)
                 else
-                  Wording.t("web.on_the_shelf", left: left)
+                  t(:on_the_shelf, left: left)
                 end
               )
             ]
@@ -330,7 +328,7 @@ module Handrail
               )
             [
               found.real? ? :look_again : :good,
-              found.real? ? Wording.t("web.changed") : Wording.t("web.the_same"),
+              found.real? ? t(:changed) : t(:the_same),
               Wording.change_of_girth(found, visit.clinic.tape_kind)
             ]
           end

@@ -6,17 +6,10 @@ module Handrail
       # The fitting record of a visit as a paper: what was ordered, read, chosen, looked at, changed,
       # taught and handed over, as it was written.
       class RecordPaper
-        # what came of a change
-        RESULTS = {
-          true => Wording.t("web.gone_next_look").freeze,
-          false => Wording.t("web.still_next_look").freeze
-        }.freeze
+        include Wording::OfPages
+
         KEPT = Store::Commands::KeepPaper.key
-        SEEN = {
-          "good" => "yes",
-          "bad" => "no",
-          "not_possible" => Wording.t("web.not_possible").freeze
-        }.freeze
+        SEEN = Wording.table("check_seen")
 
         # visit; head - lines of the letterhead
         def initialize(visit, head)
@@ -46,10 +39,10 @@ module Handrail
         attr_reader :visit
 
         def title =
-          "#{visit.first? ? Wording.t("web.first_fitting") : Wording.t("stages.recheck")}: #{visit.title}"
+          "#{visit.first? ? t(:first_fitting) : Wording.t("stages.recheck")}: #{visit.title}"
         def foot
-          Wording.t(
-            "web.record_visit_version",
+          t(
+            :record_visit_version,
             patient: visit.patient.name,
             record_number: visit.patient.record_number,
             id: visit.id,
@@ -65,14 +58,22 @@ module Handrail
           written.map { |entry| entry[:at] }.max || visit.opened_at || visit.fitting.at
         def day(time) = Quantity::Day.write(visit.clinic.today(time))
         def clock(time) = visit.clinic.local(time).strftime("%H:%M")
+        def date(day) = Quantity::Day.write(day)
         def side(row) = visit.said_side(row[:side])
+
+        # what came of a change; gone - whether what was wrong is, nil where nobody looked since
+        def result(gone)
+          return if gone.nil?
+
+          gone ? t(:gone_next_look) : t(:still_next_look)
+        end
 
         def order(paper)
           paper.text(
-            Wording.t(
-              "web.born",
+            t(
+              :born,
               patient: visit.patient.name,
-              patient_2: Quantity::Day.write(visit.patient.born_on),
+              born_on: date(visit.patient.born_on),
               record_number: visit.patient.record_number
             ),
             strong: true
@@ -80,8 +81,8 @@ module Handrail
           paper.table(
             [
               [
-                Wording.t("web.prescribed_by"),
-                "#{visit.prescription.prescriber}, #{Quantity::Day.write(visit.prescription.prescribed_on)}"
+                t(:prescribed_by),
+                "#{visit.prescription.prescriber}, #{date(visit.prescription.prescribed_on)}"
               ],
               ["Product", visit.product.full_name],
               *visit.order_facts
@@ -93,13 +94,10 @@ module Handrail
         def asked(paper)
           return if @page.asked.empty?
 
-          paper.heading(Wording.t("web.identity_cautions"))
+          paper.heading(t(:identity_cautions))
           @page.asked.each do |at, who, sentences|
             paper.text(
-              [
-                *sentences,
-                Wording.t("web.asked_by", who: who, day: day(at), clock: clock(at))
-              ].join(" ")
+              [*sentences, t(:asked_by, who: who, day: day(at), clock: clock(at))].join(" ")
             )
           end
         end
@@ -111,14 +109,7 @@ module Handrail
           paper.heading("Readings")
           lines =
             rows.map do |row|
-              struck =
-                (
-                  if row[:struck_at]
-                    Wording.t("web.struck_out", strike_reason: row[:strike_reason])
-                  else
-                    nil
-                  end
-                )
+              struck = (t(:struck_out, strike_reason: row[:strike_reason]) if row[:struck_at])
               [
                 @page.reading_words(row),
                 "#{row[:typed]} #{row[:unit]}",
@@ -130,7 +121,7 @@ module Handrail
               ]
             end
           paper.table(
-            [[Wording.t("web.where_how"), Wording.t("web.read"), Wording.t("web.by")], *lines],
+            [[t(:where_how), t(:read), t(:by)], *lines],
             header: true,
             widths: [250, 90, 147]
           )
@@ -153,24 +144,19 @@ module Handrail
             number =
               (
                 if row[:serial]
-                  Wording.t("web.serial", serial: row[:serial])
+                  t(:serial, serial: row[:serial])
                 else
-                  Wording.t("web.lot", lot: row[:lot])
+                  t(:lot, lot: row[:lot])
                 end
               )
-            number = Wording.t("web.number_and_gtin", number: number, gtin: row[:gtin]) if row[
-              :gtin
+            number = t(:number_and_gtin, number: number, gtin: row[:gtin]) if row[:gtin]
+            number = t(:number_to_be_used_by, number: number, use_by: date(row[:use_by])) if row[
+              :use_by
             ]
-            number =
-              Wording.t(
-                "web.number_to_be_used_by",
-                number: number,
-                use_by: Quantity::Day.write(row[:use_by])
-              ) if row[:use_by]
             paper.text(
               [
                 visit.said_side(own),
-                Wording.t("web.device_size", size: row[:size], number: number)
+                t(:device_size, size: row[:size], number: number)
               ].compact.join(" ")
             )
           end
@@ -179,7 +165,7 @@ module Handrail
         def checks(paper)
           return if @page.results.empty?
 
-          paper.heading(Wording.t("web.looked_at"))
+          paper.heading(t(:looked_at))
           lines =
             @page.results.map do |row|
               seen = SEEN.fetch(row[:outcome])
@@ -193,15 +179,10 @@ module Handrail
 
           paper.heading("Changed")
           ended = visit.tries.to_h { |try| [try.seq, try.ended] }
-          paper.list(visit.changes.map { |change| changed(change, RESULTS[ended[change.seq]]) })
+          paper.list(visit.changes.map { |change| changed(change, result(ended[change.seq])) })
           visit.slips.each do |slip|
             paper.text(
-              Wording.t(
-                "web.to_the_due",
-                doer: slip[:doer],
-                what: slip[:what],
-                due_on: Quantity::Day.write(slip[:due_on])
-              )
+              t(:to_the_due, doer: slip[:doer], what: slip[:what], due_on: date(slip[:due_on]))
             )
           end
         end
@@ -209,8 +190,8 @@ module Handrail
         def changed(change, result)
           problem = visit.family.problem(change.problem)&.title
           values =
-            Wording.t(
-              "web.from_to",
+            t(
+              :from_to,
               before: change.before || "?",
               after: change.after || "?"
             ) if change.before || change.after
@@ -221,11 +202,11 @@ module Handrail
         def body(paper)
           word = visit.word_here
           if word
-            paper.heading(Wording.t("web.what_wearer_says"))
+            paper.heading(t(:what_wearer_says))
             paper.table(
               [
-                [Wording.t("web.pain_without"), word[:pain_without].to_s],
-                [Wording.t("web.pain_with_it"), word[:pain_with].to_s],
+                [t(:pain_without), word[:pain_without].to_s],
+                [t(:pain_with_it), word[:pain_with].to_s],
                 ["Where", word[:place].to_s],
                 ["Wants", word[:wants].to_s]
               ].reject { |_, value| value.empty? },
@@ -247,7 +228,7 @@ module Handrail
         def teaching(paper)
           written = visit.settings.select { |_, row| row }
           unless written.empty?
-            paper.heading(Wording.t("web.marks_settings"))
+            paper.heading(t(:marks_settings))
             paper.table(
               written.map { |field, row| [field.label, field.say(row)] },
               widths: [250, 237]
@@ -255,15 +236,15 @@ module Handrail
           end
           return if visit.teach_backs.empty?
 
-          paper.heading(Wording.t("web.shown_back"))
+          paper.heading(t(:shown_back))
           paper.list(
             visit.teach_backs.map do |one|
               open = one.open_tasks(visit.tasks).map { |task| visit.fill(task.text) }
               [
                 one.side,
                 one.who,
-                one.unaided ? Wording.t("web.unaided") : Wording.t("web.with_help"),
-                (Wording.t("web.open", open: open.join(", ")) if open.any?)
+                one.unaided ? t(:unaided) : t(:with_help),
+                (t(:open, open: open.join(", ")) if open.any?)
               ].compact.join(", ")
             end
           )
@@ -271,17 +252,17 @@ module Handrail
 
         def hand_over(paper)
           done = visit.rows(:hand_overs).first or return
-          paper.heading(Wording.t("web.handed_over"))
+          paper.heading(t(:handed_over))
           paper.text(
-            Wording.t(
-              "web.worn_first",
+            t(
+              :worn_first,
               day: day(done[:at]),
               clock: clock(done[:at]),
               who: visit.name_of(done[:by]),
               start_hours: done[:start_hours]
             )
           )
-          paper.text(Wording.t("web.with_it", spares: done[:spares])) if done[:spares]
+          paper.text(t(:with_it, spares: done[:spares])) if done[:spares]
           paper.table(
             done[:statements].to_a.map { |text, initials| [text, initials.to_s] },
             widths: [407, 80]
@@ -294,8 +275,8 @@ module Handrail
         def story(paper)
           words =
             visit.overrides.map do |row|
-              Wording.t(
-                "web.seniors_word",
+              t(
+                :seniors_word,
                 day: day(row[:at]),
                 who: visit.name_of(row[:by]),
                 reason: row[:reason]
@@ -305,15 +286,10 @@ module Handrail
             visit
               .rows(:stop_actions)
               .map do |row|
-                Wording.t(
-                  "web.stop_sign_dealt",
-                  at: day(row[:at]),
-                  who: row[:who],
-                  advice: row[:advice]
-                )
+                t(:stop_sign_dealt, at: day(row[:at]), who: row[:who], advice: row[:advice])
               end
           unless (words + actions).empty?
-            paper.heading(Wording.t("web.let_pass_stops"))
+            paper.heading(t(:let_pass_stops))
             paper.list(words + actions)
           end
           return if visit.notes.empty?
