@@ -36,10 +36,10 @@ module Handrail
       def t(key, **figures) = I18n.t!(key, **figures)
 
       # The names that stand beside codes, in the order in which they are shown: code (String) => text, frozen. key
-      # - of a table below `tables`.
+      # - of those below `names`.
       #
-      #   Wording.table("trial_outcomes") # => { "good" => "it fits", "small" => "too small", ... }
-      def table(key) = t("tables.#{key}").to_h { |code, text| [code.name, text.dup.freeze] }.freeze
+      #   Wording.names("trial_outcomes") # => { "good" => "it fits", "small" => "too small", ... }
+      def names(key) = t("names.#{key}").to_h { |code, text| [code.name, text.dup.freeze] }.freeze
 
       # Why something may not go on. block - a Fitting::Block; visit - the Handrail::Visit it was
       # found at.

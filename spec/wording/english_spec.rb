@@ -46,9 +46,11 @@ RSpec.describe "English stands in wording" do
         found << [node.loc.line, said(node)] if text && !within && node.type != :regexp
         node.children.each { |child| walk.call(child, text) }
       end
-    walk.call(Parser::CurrentRuby.parse(File.read(path).gsub(/\\x\h\h/, "?")), false)
+    walk.call(parsed(path), false)
     found
   end
+
+  def parsed(path) = Parser::CurrentRuby.parse(File.read(path).gsub(/\\x\h\h/, "?"))
 
   def said(node)
     return node.children.first.to_s if node.type == :str
@@ -76,25 +78,51 @@ RSpec.describe "English stands in wording" do
     expect(gone).to be_empty
   end
 
-  it "under keys that are used, each, and used under keys that are there" do
+  # what a file asks of wording: [key, names of the figures that it gives]; area - of keys that name none
+  def asked(path, area)
+    found = []
+    walk =
+      lambda do |node|
+        next unless node.is_a?(Parser::AST::Node)
+
+        found.concat(asked_in(node, area)) if node.type == :send
+        node.children.each { |child| walk.call(child) }
+      end
+    walk.call(parsed(path))
+    found
+  end
+
+  def asked_in(node, area)
+    receiver, name, first, figures = *node
+    return [] unless first && (receiver.nil? || receiver.loc.expression.source == "Wording")
+    return [["names.#{first.children.last}", []]] if name == :names
+    return [] unless name == :t
+
+    given = figures ? figures.children.map { |pair| pair.children.first.children.last.to_s } : []
+    literals(first).map { |key| [key.is_a?(Symbol) ? "#{area}.#{key}" : key, given.sort] }
+  end
+
+  def literals(node)
+    return [] unless node.is_a?(Parser::AST::Node)
+    return [node.children.first] if %i[sym str].include?(node.type)
+
+    (node.type == :if ? node.children.drop(1) : []).flat_map { |child| literals(child) }
+  end
+
+  it "under keys that are used, each with the figures that it prints, and no other" do
+    areas = %w[commands files web names]
     there =
-      %w[commands files web tables].flat_map do |area|
+      areas.flat_map do |area|
         YAML
           .load_file(File.join(lib, "wording", "#{area}.en.yml"))
           .dig("en", area)
-          .keys
-          .map { |key| "#{area}.#{key}" }
+          .map { |key, text| ["#{area}.#{key}", text.to_s.scan(/%\{(\w+)\}/).flatten.uniq.sort] }
       end
     used =
-      Dir[File.join(root, "{lib,views}", "**", "*.{rb,erb}")].flat_map do |path|
-        text = File.read(path)
-        text.scan(/Wording\.t\(\s*"((?:commands|files|web)\.\w+)"/).flatten +
-          text
-            .scan(/\bt\(\s*:(\w+)/)
-            .flatten
-            .map { |key| "#{path.match?(%r{/web/|of_pages}) ? "web" : "commands"}.#{key}" } +
-          text.scan(/Wording\.table\("(\w+)"\)/).flatten.map { |key| "tables.#{key}" }
-      end
-    expect([there - used, used.uniq - there]).to eq [[], []]
+      Dir[File.join(lib, "{web,exchange,store}", "**", "*.rb")]
+        .flat_map { |path| asked(path, path.include?("/web/") ? "web" : "commands") }
+        .select { |key, _| areas.include?(key[/\A\w+/]) }
+        .uniq
+    expect([there - used, used - there]).to eq [[], []]
   end
 end

@@ -59,7 +59,7 @@ module Handrail
         # CSVTable::Faulty.
         def listed(path, name: nil, foreign: true)
           table = CSVTable.new(path, COLUMNS, name: name, foreign: foreign)
-          table.listed(MOST, Wording.t("files.more_than_chart_holds", most: MOST))
+          table.listed(MOST, Wording.t("files.too_many_for_a_chart", most: MOST))
         end
 
         # The same as `scan`, of rows that were listed.
@@ -161,7 +161,7 @@ module Handrail
             "files.not_known_use_leave",
             what: what,
             word: word,
-            drop: known.drop(1).join(", ")
+            words: known.drop(1).join(", ")
           )
         end
 

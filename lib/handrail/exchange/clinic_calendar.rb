@@ -11,7 +11,7 @@ module Handrail
     class ClinicCalendar
       MINUTES = { "first" => 60, "recheck" => 30 }.freeze
       # what the front desk reads in place of the device
-      KINDS = Wording.table("appointments")
+      KINDS = Wording.names("appointments")
       # how the numbers of visits and of first appointments are told apart
       NUMBERED = Hash.new("visit").merge("newcomer" => "first").freeze
 

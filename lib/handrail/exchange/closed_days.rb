@@ -42,7 +42,7 @@ module Handrail
           end
 
           if text.scan(/^BEGIN:VEVENT/i).size > MOST_EVENTS
-            raise Unreadable, Wording.t("files.calendar_has_more_than", most_events: MOST_EVENTS)
+            raise Unreadable, Wording.t("files.too_many_events", most_events: MOST_EVENTS)
           end
 
           events = parsed(text).flat_map(&:events)
@@ -86,7 +86,7 @@ module Handrail
         def parsed(text)
           Icalendar::Calendar.parse(text)
         rescue StandardError
-          raise Unreadable, Wording.t("files.calendar_file_can_not")
+          raise Unreadable, Wording.t("files.unreadable_calendar")
         end
 
         def whole?(event) =
@@ -134,11 +134,7 @@ module Handrail
             end
           if last >= from + MOST_DAYS
             raise Unreadable,
-                  Wording.t(
-                    "files.lasts_more_than_days",
-                    summary: event.summary,
-                    most_days: MOST_DAYS
-                  )
+                  Wording.t("files.lasts_too_long", summary: event.summary, most_days: MOST_DAYS)
           end
           [from, [from, last].max]
         end

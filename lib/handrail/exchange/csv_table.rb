@@ -68,7 +68,7 @@ module Handrail
 
           yield row(fields, first.size, places, line), line
         end
-        fault(2, Wording.t("files.missing_file_has_header")) if line.zero?
+        fault(2, Wording.t("files.no_rows")) if line.zero?
       rescue SpreadsheetText::Wide
         fault(1, Wording.t("files.utf_16_text_save"))
       rescue SpreadsheetText::Undecodable => e
@@ -86,7 +86,7 @@ module Handrail
       rescue Errno::EISDIR, Errno::EACCES => e
         raise Faulty,
               Wording.t(
-                "files.can_not_read_name",
+                "files.unreadable_csv",
                 name: name,
                 fault: e.message.split(" @").first.downcase
               )
@@ -98,7 +98,7 @@ module Handrail
 
       # All rows as [[line, { column => text }], ...], without what is empty. Raises Faulty where there
       # are more than `most` (nil for any number), with its own sentence where it is given.
-      def listed(most, sentence = Wording.t("files.more_than_brought_once", most: most))
+      def listed(most, sentence = Wording.t("files.too_many_brought", most: most))
         found = []
         each do |fields, line|
           fault(line, sentence) if most && found.size >= most
@@ -112,7 +112,7 @@ module Handrail
 
       def null(text)
         at = text.body.lines.index { |one| one.include?("\0") } or return
-        fault(at + 1 + text.before, Wording.t("files.holds_null_byte_so"))
+        fault(at + 1 + text.before, Wording.t("files.null_byte"))
       end
 
       # the columns' texts; fields that a spreadsheet leaves empty at the end of a line are none
@@ -120,7 +120,7 @@ module Handrail
         fields = fields[0, width] if @foreign && fields.size > width &&
           fields[width..].all? { |one| one.to_s.strip.empty? }
         unless fields.size == width
-          fault(line, Wording.t("files.has_fields_header_has", many: fields.size, width: width))
+          fault(line, Wording.t("files.other_width", many: fields.size, width: width))
         end
         cells = places.map { |place| tidy(place && fields[place]) }
         if @marks
@@ -156,7 +156,7 @@ module Handrail
 
       def header(fields)
         if fields.nil? || fields.compact.empty?
-          fault(1, Wording.t("files.missing_file_empty_first", columns: @columns.join(",")))
+          fault(1, Wording.t("files.empty_file", columns: @columns.join(",")))
         end
 
         names = names_of(fields)

@@ -52,7 +52,7 @@ module Handrail
 
         def unzipped(bytes)
           Unzipped.new(bytes).read(INSIDE, MOST_BYTES) or
-            raise Unreadable, Wording.t("files.zip_file_holds_no", inside: INSIDE)
+            raise Unreadable, Wording.t("files.zip_without", inside: INSIDE)
         rescue Unzipped::Damaged
           raise Unreadable, Wording.t("files.zip_file_damaged_cut")
         end
@@ -72,7 +72,7 @@ module Handrail
         end
 
         if @bundle["entry"].size > MOST
-          raise Unreadable, Wording.t("files.more_than_read_once", most: MOST)
+          raise Unreadable, Wording.t("files.too_many_entries", most: MOST)
         end
       rescue JSON::ParserError, EncodingError
         raise Unreadable, Wording.t("files.can_not_read_json")
@@ -237,7 +237,7 @@ module Handrail
 
         number = whose(entry) or return fault(place, Wording.t("files.patient_who_not_bundle"))
         day = text(whole["effectiveDateTime"])&.slice(/\A\d{4}-\d\d-\d\d/) or
-          return fault(place, Wording.t("files.does_not_say_which"))
+          return fault(place, Wording.t("files.no_day"))
         sides = sides_of(entry, codings)
         value = at(whole, "valueQuantity", "value")
         why = FhirMeaning.of_observation(whole) || unreadable(value, sides)
@@ -249,7 +249,7 @@ module Handrail
       def unreadable(value, sides)
         return Wording.t("files.value_no_number") unless value.is_a?(Numeric)
 
-        Wording.t("files.says_left_right_once") if sides.size > 1
+        Wording.t("files.left_and_right") if sides.size > 1
       end
 
       def row(number, day, site, side, value, unit, whole)

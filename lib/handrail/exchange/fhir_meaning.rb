@@ -28,7 +28,7 @@ module Handrail
         def of_entry(entry)
           method = entry["request"].is_a?(Hash) ? entry["request"]["method"] : nil
           unless [nil, "POST", "PUT", "GET", "HEAD"].include?(method)
-            return Wording.t("files.changed_deleted_not_added", method: method.to_s[0, 20])
+            return Wording.t("files.not_added", method: method.to_s[0, 20])
           end
 
           Wording.t("files.carries_modifier_not_known") if modified?(entry["resource"])
@@ -38,9 +38,9 @@ module Handrail
         def of_patient(whole)
           links = whole["link"].is_a?(Array) ? whole["link"].grep(Hash) : []
           if links.any? { |link| link["type"] == "replaced-by" }
-            return Wording.t("files.record_replaced_another_one")
+            return Wording.t("files.record_replaced")
           end
-          return Wording.t("files.record_not_use_any") if whole["active"] == false
+          return Wording.t("files.record_out_of_use") if whole["active"] == false
 
           dead = whole["deceasedBoolean"] == true || whole["deceasedDateTime"]
           Wording.t("files.patient_has_died") if dead
@@ -49,7 +49,7 @@ module Handrail
         # Why an Observation is no plain value, or nil.
         def of_observation(whole)
           comparator = whole["valueQuantity"]["comparator"] if whole["valueQuantity"].is_a?(Hash)
-          Wording.t("files.says_which_no_value", comparator: comparator.to_s[0, 5]) if comparator
+          Wording.t("files.bound_not_value", comparator: comparator.to_s[0, 5]) if comparator
         end
 
         # Whether an order still stands: asked for, and not forbidden.
@@ -71,8 +71,7 @@ module Handrail
           values = first.map { |one| one["value"].strip }.uniq
           return values.first if values.one?
 
-          raise Unclear,
-                Wording.t("files.has_several_numbers_which", values: values.first(4).join(", "))
+          raise Unclear, Wording.t("files.several_numbers", values: values.first(4).join(", "))
         end
 
         # The name, or the telephone, that is somebody's now: of those the official or usual first.

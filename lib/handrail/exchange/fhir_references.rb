@@ -38,7 +38,7 @@ module Handrail
         return found.first if found.size < 2
 
         raise FhirMeaning::Unclear,
-              Wording.t("files.it_is_of_and", reference: reference, many: found.size)
+              Wording.t("files.ambiguous_reference", reference: reference, many: found.size)
       end
     end
   end

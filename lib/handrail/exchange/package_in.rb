@@ -39,7 +39,7 @@ module Handrail
           bytes = File.binread(path)
           Unzipped.like?(bytes) ? zipped(Unzipped.new(bytes), name) : new(bytes, name, {}).found
         rescue Unzipped::Damaged
-          raise DataPackage::Faulty, Wording.t("files.no_zip_file_can", name: name)
+          raise DataPackage::Faulty, Wording.t("files.no_zip_file", name: name)
         end
 
         # What is said of a chart: family, rule between sizes and site that decides, where they are texts. said - a
@@ -102,7 +102,7 @@ module Handrail
         faulty(Wording.t("files.rows_another_file_send", named: named[0, 60])) if @files.empty?
 
         bytes = @files[named]&.call or
-          faulty(Wording.t("files.names_which_not", named: named[0, 60]))
+          faulty(Wording.t("files.named_file_missing", named: named[0, 60]))
         faulty(Wording.t("files.larger_than_2_mb", named: named)) if bytes.bytesize > LARGEST
 
         bytes
@@ -114,7 +114,7 @@ module Handrail
         digest = DIGESTS[kind.downcase] or return
         return if digest.hexdigest(bytes) == hex.downcase
 
-        faulty(Wording.t("files.not_file_package_made", path: path))
+        faulty(Wording.t("files.other_hash", path: path))
       end
 
       # A file of it that holds JSON.
@@ -148,7 +148,7 @@ module Handrail
             if fitting.size > 1
               faulty(
                 Wording.t(
-                  "files.tables_charts_send_one",
+                  "files.several_charts",
                   many: fitting.size,
                   fitting: fitting.map(&:name).join(", ")
                 )
@@ -159,14 +159,14 @@ module Handrail
           end
       end
 
-      NO_CHART = Wording.t("files.no_table_has_fields").freeze
+      NO_CHART = Wording.t("files.no_chart_table").freeze
       private_constant :NO_CHART
 
       # what the package says of the chart
       def about
         tie = @package["size_chart"].is_a?(Hash) && @package["size_chart"]["tie_rule"]
         unless !tie || TIES.include?(tie)
-          faulty(Wording.t("files.rule_between_sizes_one", tie: tie, ties: TIES.join(", ")))
+          faulty(Wording.t("files.unknown_tie_rule", tie: tie, ties: TIES.join(", ")))
         end
 
         self.class.about(@package["size_chart"])

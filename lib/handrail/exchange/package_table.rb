@@ -31,7 +31,7 @@ module Handrail
       def listed
         most = ChartFile::MOST
         if rows.size > most
-          @package.refuse(Wording.t("files.table_has_more_than", name: name, most: most))
+          @package.refuse(Wording.t("files.table_too_long", name: name, most: most))
         end
 
         rows.map do |row, cells|
@@ -62,11 +62,11 @@ module Handrail
         said = fields.select { |field| field["decimalChar"] || field["groupChar"] }
         told =
           said.map { |field| Quantity::Marks.named(field["decimalChar"], field["groupChar"]) }.uniq
-        @package.refuse(Wording.t("files.fields_write_figures_two", name: name)) if told.size > 1
+        @package.refuse(Wording.t("files.figures_written_two_ways", name: name)) if told.size > 1
 
         told.first
       rescue ArgumentError
-        @package.refuse(Wording.t("files.field_has_one_sign", name: name))
+        @package.refuse(Wording.t("files.one_sign_for_two", name: name))
       end
 
       private
@@ -125,7 +125,7 @@ module Handrail
 
       def file
         path = @resource["path"] or
-          @package.refuse(Wording.t("files.table_has_neither_rows", name: name))
+          @package.refuse(Wording.t("files.table_without_rows_or_file", name: name))
         bytes = @package.file(path, name)
         @package.held(bytes, @resource["hash"], Array(path).first) if @resource["hash"]
         decoded(bytes)
@@ -163,11 +163,7 @@ module Handrail
       def split(text)
         if dialect["doubleQuote"] == false
           @package.refuse(
-            Wording.t(
-              "files.writes_quotation_mark_before",
-              name: name,
-              dialect: dialect["escapeChar"]
-            )
+            Wording.t("files.escaped_quotation_mark", name: name, dialect: dialect["escapeChar"])
           )
         end
         comment = dialect["commentChar"].to_s

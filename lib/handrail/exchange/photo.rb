@@ -104,14 +104,14 @@ module Handrail
       # by its head alone, before anything is unpacked
       def bound(whole)
         if [whole.width, whole.height].max > MOST_A_SIDE
-          raise Unreadable, Wording.t("files.picture_longer_than_16")
+          raise Unreadable, Wording.t("files.picture_too_long")
         end
 
         points = whole.width * whole.height
-        raise Unreadable, Wording.t("files.picture_has_more_than") if points > MOST_PIXELS
+        raise Unreadable, Wording.t("files.picture_of_too_many_points") if points > MOST_PIXELS
         return unless points > MOST_IN_PASSES && whole.get_fields.include?("interlaced")
 
-        raise Unreadable, Wording.t("files.picture_stored_passes_very")
+        raise Unreadable, Wording.t("files.picture_in_passes")
       end
 
       def made_small(raw)

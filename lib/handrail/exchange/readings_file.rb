@@ -63,7 +63,7 @@ module Handrail
       private
 
       def too_long(line)
-        @table.fault(line, Wording.t("files.more_than_read_here", most: @most))
+        @table.fault(line, Wording.t("files.too_many_to_read", most: @most))
       end
 
       # false as soon as a person comes a second time

@@ -47,7 +47,7 @@ module Handrail
         # what was turned over on its way can still be unpacked: another figure, say
         whole = bytes.bytesize <= most
         if whole && Zlib.crc32(bytes) != entry.crc
-          raise Damaged, Wording.t("files.in_it_is_damaged", name_of: name_of(entry))
+          raise Damaged, Wording.t("files.damaged_inside", name_of: name_of(entry))
         end
 
         bytes
@@ -57,7 +57,7 @@ module Handrail
       def bytes_of(entry, most)
         entry.get_input_stream.read(most).to_s.b
       rescue StandardError
-        raise Damaged, Wording.t("files.in_it_is_damaged", name_of: name_of(entry))
+        raise Damaged, Wording.t("files.damaged_inside", name_of: name_of(entry))
       end
 
       def name_of(entry) = names[@entries.index(entry)]

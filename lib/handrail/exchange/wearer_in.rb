@@ -70,7 +70,7 @@ module Handrail
         return made unless fault
 
         raise FhirIn::Unreadable,
-              Wording.t("files.not_should", inside: INSIDE, fault: fault["error"])
+              Wording.t("files.inside_not_valid", inside: INSIDE, fault: fault["error"])
       rescue JSON::ParserError, EncodingError
         raise FhirIn::Unreadable, Wording.t("files.inside_no_json", inside: INSIDE)
       end
@@ -84,7 +84,7 @@ module Handrail
           .filter_map do |name|
             file = kept_one(name, zip.read(name, MOST_A_FILE)) or next
             room -= file.bytes.bytesize
-            raise FhirIn::Unreadable, Wording.t("files.papers_photos_more_than") if room.negative?
+            raise FhirIn::Unreadable, Wording.t("files.too_much_inside") if room.negative?
 
             file
           end

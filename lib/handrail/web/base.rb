@@ -22,7 +22,7 @@ module Handrail
       # names the entry that an answer did not keep, with the page that says why
       REFUSED = "handrail-refused"
       CONFIRMED_SECONDS = 10 * 60
-      AGAIN = Wording.t("web.type_your_password_more").freeze
+      AGAIN = Wording.t("web.password_again").freeze
 
       helpers Helpers::Format, Helpers::Forms, Helpers::States, Helpers::LookUp
 
@@ -40,11 +40,11 @@ module Handrail
         def clinical!
           return if account.clinical?
 
-          not_yours(Wording.t("web.front_desk_books_finds"))
+          not_yours(Wording.t("web.for_fitters"))
         end
 
         def senior!
-          not_yours(Wording.t("web.this_is_for_seniors")) unless account.senior?
+          not_yours(Wording.t("web.for_seniors")) unless account.senior?
         end
 
         # Whether who sits here has shown lately that they know the password.

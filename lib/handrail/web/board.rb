@@ -5,7 +5,7 @@ module Handrail
     # The day: today's visits and what each needs next, what is slipping away, what is waiting.
     class Board < Base
       # Names of the day's lists, as they are headed where one stands alone.
-      LISTS = Wording.table("board")
+      LISTS = Wording.names("board")
 
       get "/" do
         day = Store::Day.new(clinic)

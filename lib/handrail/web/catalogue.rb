@@ -74,7 +74,7 @@ module Handrail
         if draft.faults.any?
           raise(
             Store::Faults,
-            draft.faults.each_with_index.to_h { |words, i| [Wording.t("web.typed", i: i), words] }
+            draft.faults.each_with_index.to_h { |words, i| ["typed #{i}", words] }
           )
         end
 

@@ -25,7 +25,7 @@ module Handrail
       def another_family(name, family, product)
         other = clinic.device_families[family]&.name || family
         Wording.t(
-          "web.it_is_a_chart",
+          "web.chart_of_another_family",
           name: name,
           other: other,
           device_family: product.device_family.name
@@ -98,7 +98,7 @@ module Handrail
           .reject { |row, _| known.include?(row.site) }
           .map do |row, line|
             Wording.t(
-              "web.line_not_read_has",
+              "web.site_not_of_family",
               name: name,
               line: line,
               site: row.site,

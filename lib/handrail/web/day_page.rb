@@ -9,9 +9,9 @@ module Handrail
 
       # the first steps of a new clinic: where each is done, in words, and who may
       FIRST = {
-        product: ["/catalogue/new", Wording.t("web.add_first_product_you").freeze, :senior],
-        chart: ["/catalogue", Wording.t("web.give_size_chart_makers").freeze, :senior],
-        people: ["/people", Wording.t("web.invite_people_you_work").freeze, :senior],
+        product: ["/catalogue/new", Wording.t("web.add_first_product").freeze, :senior],
+        chart: ["/catalogue", Wording.t("web.give_it_a_chart").freeze, :senior],
+        people: ["/people", Wording.t("web.invite_people").freeze, :senior],
         patient: ["/patients/new", Wording.t("web.add_first_patient").freeze, :anyone]
       }.freeze
 
@@ -129,9 +129,9 @@ module Handrail
 
       # Why a visit that nobody has booked is shown.
       def waits(line)
-        return Wording.t("web.first_fitting_ordered_no") if line.row.first?
+        return Wording.t("web.first_fitting_not_booked") if line.row.first?
 
-        Wording.t("web.recheck_due_no_visit", due: Quantity::Day.write(line.row.due_to))
+        Wording.t("web.recheck_not_booked", due: Quantity::Day.write(line.row.due_to))
       end
 
       # "due 3 Nov 2026 to 9 Nov 2026"

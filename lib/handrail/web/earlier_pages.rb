@@ -131,7 +131,7 @@ module Handrail
         app.post "/bundle/all" do
           clinical!
           bytes = Store::WaitingFiles.bytes(account, params["file"])
-          next refuse_bundle(Wording.t("web.file_not_here_any")) if params["file"] && bytes.nil?
+          next refuse_bundle(Wording.t("web.file_gone")) if params["file"] && bytes.nil?
 
           record = bytes && Exchange::WearerIn.read(bytes)
           done = desk.run(Store::Commands::BringBundle.new(params, record: record))

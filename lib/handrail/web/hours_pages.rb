@@ -65,7 +65,7 @@ module Handrail
               section: "hours",
               read: [
                 count(found.lines.size, "entry", "entries"),
-                (Wording.t("web.time_day_left_out", left: found.left) if found.left.positive?)
+                (Wording.t("web.hours_left_out", left: found.left) if found.left.positive?)
               ].compact.join
             )
           rescue Exchange::ClosedDays::Unreadable => e

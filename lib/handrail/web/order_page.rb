@@ -5,7 +5,7 @@ module Handrail
     # The form of a new order for one device family, or the choice among families.
     class OrderPage
       # How the parts of the body are headed, in the order in which they are shown.
-      PLACES = Wording.table("body_places")
+      PLACES = Wording.names("body_places")
 
       attr_reader :family, :families, :faults
 

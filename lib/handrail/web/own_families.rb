@@ -64,7 +64,7 @@ module Handrail
       end
 
       NO_FILE = Wording.t("web.choose_family_file_yml").freeze
-      GONE = Wording.t("web.file_not_here_any").freeze
+      GONE = Wording.t("web.file_gone").freeze
 
       def self.registered(app)
         app.helpers(Helpers)

@@ -4,8 +4,8 @@ module Handrail
   module Web
     # Who works in the clinic, for seniors; and for everyone their own name, password and sessions.
     class People < Base
-      WORDS = Wording.table("account_events")
-      TRIED = Wording.table("sign_ins")
+      WORDS = Wording.names("account_events")
+      TRIED = Wording.names("sign_ins")
 
       register HoursPages
       register PlacesPages

@@ -12,7 +12,7 @@ module Handrail
       LONGEST_SECONDS = 12 * 60 * 60
       # a password that is nobody's, as costly to try as any
       NOBODY = Store::People.hash(SecureRandom.hex)
-      WRONG = Wording.t("web.no_account_e_mail").freeze
+      WRONG = Wording.t("web.wrong_sign_in").freeze
 
       # one-time codes and the ways back in, in Rodauth's own words for settings
       CODES =
@@ -20,17 +20,17 @@ module Handrail
           otp_issuer "Handrail"
           otp_drift 30
           otp_setup_redirect { recovery_codes_path }
-          otp_setup_notice_flash Wording.t("web.one_time_codes_print").freeze
-          otp_setup_error_flash Wording.t("web.codes_not_yet_look").freeze
-          otp_invalid_auth_code_message Wording.t("web.not_code_your_device").freeze
-          otp_invalid_secret_message Wording.t("web.load_page_again_codes").freeze
-          otp_auth_error_flash Wording.t("web.not_code_wait_next").freeze
-          otp_disable_notice_flash Wording.t("web.one_time_codes_off").freeze
-          otp_disable_error_flash Wording.t("web.codes_still_look_password").freeze
+          otp_setup_notice_flash Wording.t("web.codes_on").freeze
+          otp_setup_error_flash Wording.t("web.codes_not_on").freeze
+          otp_invalid_auth_code_message Wording.t("web.code_not_shown_now").freeze
+          otp_invalid_secret_message Wording.t("web.picture_of_code_too_old").freeze
+          otp_auth_error_flash Wording.t("web.wrong_code").freeze
+          otp_disable_notice_flash Wording.t("web.codes_off").freeze
+          otp_disable_error_flash Wording.t("web.codes_still_on").freeze
           otp_disable_redirect "/me"
-          otp_lockout_error_flash Wording.t("web.five_wrong_codes_use").freeze
+          otp_lockout_error_flash Wording.t("web.five_wrong_codes").freeze
           otp_lockout_redirect { recovery_auth_path }
-          otp_already_setup_error_flash Wording.t("web.one_time_codes_already").freeze
+          otp_already_setup_error_flash Wording.t("web.codes_on_already").freeze
           otp_already_setup_redirect "/me"
           two_factor_already_authenticated_redirect "/"
           two_factor_need_setup_redirect "/me"
@@ -44,8 +44,8 @@ module Handrail
           auto_add_recovery_codes? true
           auto_remove_recovery_codes? true
           recovery_codes_limit 10
-          invalid_recovery_code_error_flash Wording.t("web.none_your_ways_back").freeze
-          invalid_recovery_code_message Wording.t("web.not_one_yours_used").freeze
+          invalid_recovery_code_error_flash Wording.t("web.no_such_way_back").freeze
+          invalid_recovery_code_message Wording.t("web.way_back_unknown").freeze
           recovery_codes_added_notice_flash nil
           view_recovery_codes_error_flash Wording.t("web.look_password").freeze
         end
@@ -73,16 +73,16 @@ module Handrail
         already_logged_in { redirect "/" }
         domain { request.host }
         login_notice_flash nil
-        logout_notice_flash Wording.t("web.you_signed_out").freeze
-        login_error_flash Wording.t("web.did_not_sign_you").freeze
+        logout_notice_flash Wording.t("web.signed_out").freeze
+        login_error_flash Wording.t("web.not_signed_in").freeze
         no_matching_login_message WRONG
         invalid_password_message WRONG
-        require_login_error_flash Wording.t("web.sign_first_what_you").freeze
+        require_login_error_flash Wording.t("web.sign_in_first").freeze
         login_view { view("login", Wording.t("web.sign_in").freeze) }
         logout_view { view("logout", Wording.t("web.sign_out").freeze) }
         session_inactivity_timeout IDLE_SECONDS
         max_session_lifetime LONGEST_SECONDS
-        session_expiration_error_flash Wording.t("web.you_were_signed_out").freeze
+        session_expiration_error_flash Wording.t("web.signed_out_idle").freeze
         session_expiration_redirect "/login"
 
         instance_exec(&CODES)

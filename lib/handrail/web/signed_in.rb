@@ -4,7 +4,7 @@ module Handrail
   module Web
     # Lets nobody further who is not signed in, and tells the pages who it is.
     class SignedIn
-      AGAIN = Wording.t("web.sign_again_what_you").freeze
+      AGAIN = Wording.t("web.sign_in_again").freeze
 
       def initialize(app) = @app = app
 

@@ -113,7 +113,7 @@ module Handrail
         here = @visit.on_shelf(size, side)
         return t(:shelf_here, here: here, size: size) if here.positive?
 
-        t(:none_shelf_here_ordered, size: size) if @visit.stocked?
+        t(:none_on_this_shelf, size: size) if @visit.stocked?
       end
 
       private
@@ -158,7 +158,7 @@ module Handrail
             if calm.size == 1
               t(:sits, calm: calm.first)
             else
-              t(:and_sit, first: calm[0..-2].join(", "), last: calm.last)
+              t(:two_sit, first: calm[0..-2].join(", "), last: calm.last)
             end
           )
         [Note[text: t(:well_inside, initial: said[0].upcase, rest: said[1..], size: size)]]
@@ -230,7 +230,8 @@ module Handrail
       def rival_note(site, demand)
         Note[
           state: :stop,
-          text: t(:read_chart_made_one, read: site.name, wanted: Sizing.site_name(demand.site))
+          text:
+            t(:other_site_than_the_charts, read: site.name, wanted: Sizing.site_name(demand.site))
         ]
       end
 
@@ -296,13 +297,9 @@ module Handrail
           @match.values.find { |demand, value| sites.include?(demand.site) && !value.agree? }&.last
         text =
           if disagree
-            t(
-              :two_readings_differ_mm,
-              names: names,
-              spread: format("%g", disagree.spread.round(1).to_f)
-            )
+            t(:readings_differ, names: names, spread: format("%g", disagree.spread.round(1).to_f))
           else
-            t(:read_again_would_settle, names: names, sites: settled(sites))
+            t(:read_again_settles, names: names, sites: settled(sites))
           end
         [Note[state: :look_again, text: text]]
       end
@@ -328,8 +325,7 @@ module Handrail
         left = (value.mm - band.min).to_f
         return [] if more < left || left > 10
 
-        said =
-          t(:tape_10_degrees_off, more: format("%.1f", more), left: format("%g", left.round(1)))
+        said = t(:tape_askew, more: format("%.1f", more), left: format("%g", left.round(1)))
         [Note[state: :look_again, text: t(:lay_square, said: said)]]
       end
 

@@ -6,9 +6,9 @@ module Handrail
     # what is asked about it. A page that includes it answers `current`, the item that is read.
     module WithReading
       UNITS = %w[cm in].freeze
-      TENSION_WORDS = Wording.table("tensions")
+      TENSION_WORDS = Wording.names("tensions")
       TENSIONS = TENSION_WORDS.keys.freeze
-      REASONS = Wording.table("strike_reasons").values.freeze
+      REASONS = Wording.names("strike_reasons").values.freeze
 
       def unit = @unit ||= sent_unit || asked_unit || visit.clinic.tape_kind.unit
       def asked_unit = (given("unit") if UNITS.include?(given("unit")))

@@ -61,14 +61,14 @@ module Handrail
           named = @rows.any? { |row| row.site == primary_site }
           {
             "tie_rule" => (t(:choose_how_tie_settled) unless known),
-            "primary_site" => (t(:name_site_decides_one) if tie_rule == "primary" && !named)
+            "primary_site" => (t(:name_deciding_site) if tie_rule == "primary" && !named)
           }
         end
 
         def row_faults
           return { "rows" => t(:chart_has_no_rows) } if @rows.empty?
           if @rows.size > MOST_ROWS
-            return { "rows" => t(:chart_has_rows_most, many: @rows.size, most_rows: MOST_ROWS) }
+            return { "rows" => t(:too_many_rows, many: @rows.size, most_rows: MOST_ROWS) }
           end
 
           found = Sizing::ChartCheck.new(@rows).findings.select { |finding| finding.state == :stop }

@@ -31,7 +31,7 @@ module Handrail
           born = Quantity::Day.read(born_on)
           there = Find.same(clinic, record_number: "", name: named, born_on: born).first or
             return found
-          words = t(:already_open_record_say, first: who(there.first))
+          words = t(:here_already, first: who(there.first))
           found.merge("another" => words)
         end
       end

@@ -11,7 +11,7 @@ module Handrail
       # password - of the account there; it is looked at, and kept nowhere
       class AddWorkPlace < ClinicCommand
         role :anyone
-        input :email, :text, most: 200, missing: t(:write_e_mail_which)
+        input :email, :text, most: 200, missing: t(:write_own_e_mail)
 
         def initialize(params = {}, password: "")
           super(params)

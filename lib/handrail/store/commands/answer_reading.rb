@@ -85,7 +85,7 @@ module Handrail
 
         def meant(visit, row)
           figure, unit = row[:question]["as"].to_a
-          unacceptable("answer", t(:nothing_offered_strike_out)) unless figure
+          unacceptable("answer", t(:nothing_offered)) unless figure
 
           own = {
             **row.slice(:site, :side, :posture, :tension),
@@ -115,7 +115,7 @@ module Handrail
             visit.live_readings.reverse.find do |one|
               one[:site] == row[:question]["other"] && [row[:side], nil].include?(one[:side])
             end
-          unacceptable("answer", t(:other_reading_not_any)) unless twin
+          unacceptable("answer", t(:other_reading_gone)) unless twin
 
           rows =
             [[row, twin], [twin, row]].map do |from, to|
@@ -132,7 +132,7 @@ module Handrail
               [:readings, from[:id], struck("was #{reading_name(to)}")]
             end
           Decision.of(
-            t(:had_been_taken_each, first: reading_name(row), second: reading_name(twin)),
+            t(:sites_exchanged, first: reading_name(row), second: reading_name(twin)),
             rows: rows,
             updates: updates
           )

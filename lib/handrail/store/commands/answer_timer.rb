@@ -35,7 +35,7 @@ module Handrail
           )
         end
 
-        SAID = Wording.table("timer_answers")
+        SAID = Wording.names("timer_answers")
       end
     end
   end

@@ -70,7 +70,7 @@ module Handrail
 
         def said(signs, cares, found, standing)
           stop = signs.any? || found[:findings].to_a.any? { |finding| finding["state"] == "stop" }
-          return t(:stop_sign_do_not) if stop
+          return t(:stop_sign) if stop
 
           more = [
             t(:take_care, many: cares.size),
@@ -91,10 +91,7 @@ module Handrail
           findings = read.findings(visit.sides.compact)
           open = findings.find { |finding| finding.state == :look_again }
           if open && agreed_by.nil?
-            unacceptable(
-              "agreed_by",
-              t(:write_who_agreed_go, ankle_index: Wording.ankle_index(open))
-            )
+            unacceptable("agreed_by", t(:write_who_agreed, ankle_index: Wording.ankle_index(open)))
           end
 
           kept =

@@ -22,8 +22,8 @@ module Handrail
         def perform(clinic, account)
           who = wearer(clinic)
           unacceptable("what", t(:write_what_they_come)) unless what
-          unacceptable("patient", t(:record_joined_into_another)) if who.joined_into_id
-          unacceptable("patient", t(:not_waited_any_more, who: who.name)) if who.rest
+          unacceptable("patient", t(:record_joined_book_there)) if who.joined_into_id
+          unacceptable("patient", t(:not_waited_for, who: who.name)) if who.rest
           @planning = Planning.new(clinic)
           row = open_one(clinic)
           stale!(row)
@@ -76,7 +76,7 @@ module Handrail
         def stale!(row)
           return if row.nil? || version.nil? || version == row[:version]
 
-          unacceptable("time", t(:moved_meanwhile_look_when))
+          unacceptable("time", t(:appointment_moved))
         end
       end
     end

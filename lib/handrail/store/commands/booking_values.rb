@@ -38,7 +38,7 @@ module Handrail
           return if anyway
 
           why = off(clinic, lasting) or return
-          unacceptable("anyway", t(:tick_book_all_same, why: why))
+          unacceptable("anyway", t(:book_it_all_the_same, why: why))
         end
 
         # why somebody may not mean that time, or nil

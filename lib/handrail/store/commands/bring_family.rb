@@ -14,7 +14,7 @@ module Handrail
               least: 5,
               most: 300,
               missing: t(:say_why_brought),
-              short: t(:say_few_words_why)
+              short: t(:say_shortly_why_brought)
 
         # what is seen where nothing holds under a key
         NOTHING = "none"
@@ -70,7 +70,7 @@ module Handrail
           end
 
           keys = rows.distinct.select_map(:key) | [family.key]
-          t(:more_than_ones_own, most: OwnFamilies::MOST) if keys.size > OwnFamilies::MOST
+          t(:too_many_own_families, most: OwnFamilies::MOST) if keys.size > OwnFamilies::MOST
         end
       end
     end

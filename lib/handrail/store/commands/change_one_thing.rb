@@ -67,7 +67,7 @@ module Handrail
           unacceptable("remedy", t(:choose_what_change)) unless found
           return found unless visit.reached(found, own)
 
-          unacceptable("remedy", t(:limit_choose_another_one))
+          unacceptable("remedy", t(:remedy_at_its_limit))
         end
 
         def said(visit, named, chosen)

@@ -10,11 +10,11 @@ module Handrail
 
         role :senior
         input :person, :id
-        input :role_given, :line, from: :role, most: 20, missing: t(:choose_what_they_do)
+        input :role_given, :line, from: :role, most: 20, missing: t(:choose_role)
 
         def perform(clinic, account)
           whom = person_of(clinic)
-          refuse!("role" => (t(:choose_what_they_do) unless People::ROLES.include?(role_given)))
+          refuse!("role" => (t(:choose_role) unless People::ROLES.include?(role_given)))
           refuse!("role" => LAST) if role_given != "senior" && People.last_senior?(whom)
           before = whom.role
           whom.update(role: role_given)

@@ -115,7 +115,7 @@ module Handrail
           return "" if zone == clinic.time_zone || booked.nil?
 
           if booked == "clock"
-            t(:booked_visits_keep_their)
+            t(:booked_visits_keep_clock)
           else
             t(:booked_visits_keep_moment)
           end

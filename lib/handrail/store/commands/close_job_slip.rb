@@ -18,7 +18,7 @@ module Handrail
 
         def decide(visit)
           found = visit.slips_out.find { |row| row[:id] == slip } or
-            unacceptable("slip", t(:slip_closed_already_not))
+            unacceptable("slip", t(:slip_not_open))
           unacceptable("note", t(:say_why_called_off)) if outcome == "called_off" && note.nil?
 
           words =

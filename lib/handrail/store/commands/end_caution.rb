@@ -15,7 +15,7 @@ module Handrail
         input :why, :line, most: 200
 
         def perform(clinic, account)
-          unacceptable("why", t(:write_why_holds_no)) unless why
+          unacceptable("why", t(:write_why_no_longer)) unless why
           who = wearer(clinic)
           ended =
             Store.db[:standing_cautions]

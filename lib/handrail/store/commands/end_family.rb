@@ -20,7 +20,7 @@ module Handrail
         def perform(clinic, account)
           own = Clinic.where(id: clinic.id).for_update.first
           row = Store.db[:clinic_families].where(clinic_id: clinic.id, key: key, ended_at: nil)
-          found = row.first or unacceptable("key", t(:no_such_device_your))
+          found = row.first or unacceptable("key", t(:no_such_own_family))
           row.update(ended_at: Store.now, ended_by: account.id, ended_why: why)
           own.update(own_families: Store.json(OwnFamilies.in_force(own)))
           [t(:device_ended, key: key, why: why), { "family" => found[:key] }]

@@ -12,7 +12,7 @@ module Handrail
 
         role :anyone
         input :patient, :id
-        input :why, :one_of, of: MissVisit::WHY.keys, missing: t(:say_whether_they_did)
+        input :why, :one_of, of: MissVisit::WHY.keys, missing: t(:say_how_missed)
         input :note, :line, most: 200, default: nil
 
         def perform(clinic, account)

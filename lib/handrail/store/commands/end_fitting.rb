@@ -46,7 +46,7 @@ module Handrail
           unacceptable("side", t(:one_side_ends_newest)) unless newest.id == visit.id
           return side if worn.include?(side)
 
-          unacceptable("side", t(:side_not_worn, compact: worn.compact.join(", ")))
+          unacceptable("side", t(:side_not_worn, sides: worn.compact.join(", ")))
         end
 
         def all_ends(visit)

@@ -77,8 +77,9 @@ module Handrail
           done = steps.first(last + 1)
           titles = done.map { |one| visit.fill(one.title) }.join("; ")
           Decision.of(
-            with_side(visit, own, t(:one_go_of, titles: titles)),
-            rows: done.map { |one| [:steps_done, { side: own, step: one.key, note: t(:one_go) }] }
+            with_side(visit, own, t(:in_one_go_of, titles: titles)),
+            rows:
+              done.map { |one| [:steps_done, { side: own, step: one.key, note: t(:in_one_go) }] }
           )
         end
       end

@@ -17,10 +17,10 @@ module Handrail
           return unless one.for_good
 
           lacking = visit.bound_lacking(one, side)
-          unacceptable("sure", t(:can_not_undone_first, lacking: lacking)) if lacking
+          unacceptable("sure", t(:undone_only_after, lacking: lacking)) if lacking
           return if sure
 
-          unacceptable("sure", t(:can_not_undone_say, for_good: visit.fill(one.for_good)))
+          unacceptable("sure", t(:undone_never, for_good: visit.fill(one.for_good)))
         end
       end
     end

@@ -16,7 +16,7 @@ module Handrail
       # Refuses with every reason while something stands in the way.
       class HandOverDevice < VisitCommand
         input :start_hours, :text, most: 80, missing: t(:write_how_long_worn)
-        input :signed_name, :text, most: 200, missing: t(:write_name_person_who)
+        input :signed_name, :text, most: 200, missing: t(:write_who_signs)
         input :signature, :line, most: 20_000
         input :on_paper, :flag
         input :initials, :map

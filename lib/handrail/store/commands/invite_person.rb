@@ -12,13 +12,13 @@ module Handrail
 
         role :senior
         input :email, :line, most: 200, missing: t(:write_their_e_mail)
-        input :role_given, :line, from: :role, most: 20, missing: t(:choose_what_they_do)
+        input :role_given, :line, from: :role, most: 20, missing: t(:choose_role)
 
         def perform(clinic, account)
           address = People.email(email)
           refuse!(
             "email" => email_fault(clinic, address),
-            "role" => (t(:choose_what_they_do) unless People::ROLES.include?(role_given))
+            "role" => (t(:choose_role) unless People::ROLES.include?(role_given))
           )
           @token, digest, ends = People.link("join")
           Store.db[:account_links].where(clinic_id: clinic.id, email: address, used_at: nil).update(
@@ -34,7 +34,7 @@ module Handrail
               token_digest: digest,
               expires_at: ends
             )
-          [t(:invited_as, tr: role_given.tr("_", " "), address: address), { "link" => id }]
+          [t(:invited_as, role: role_given.tr("_", " "), address: address), { "link" => id }]
         end
 
         private

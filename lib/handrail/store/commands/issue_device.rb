@@ -87,7 +87,7 @@ module Handrail
             else
               t(:is_worn_by, record_number: worn[:record_number])
             end
-          unacceptable("serial", t(:look_number_piece_so, serial: serial, where: where))
+          unacceptable("serial", t(:number_elsewhere, serial: serial, where: where))
         end
 
         # whether it is the same piece, under its right number
@@ -121,7 +121,9 @@ module Handrail
           with_side(
             visit,
             own,
-            [words, label_why && t(:label_stood_another, label_why: label_why)].compact.join("; ")
+            [words, label_why && t(:label_of_another_piece, label_why: label_why)].compact.join(
+              "; "
+            )
           )
         end
 

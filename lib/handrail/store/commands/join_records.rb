@@ -22,13 +22,13 @@ module Handrail
               least: 5,
               most: 300,
               missing: t(:say_how_you_know),
-              short: t(:say_few_words_how)
+              short: t(:say_shortly_how_you_know)
 
         def perform(clinic, account)
           meant = Patient.numbered(clinic, into)&.id
           both = locked(clinic, [from, meant].compact)
           one = both[from] or unacceptable("from", t(:no_such_patient))
-          other = both[meant] or unacceptable("into", t(:no_record, strip: into.strip))
+          other = both[meant] or unacceptable("into", t(:no_record, number: into.strip))
           refuse_unlike(one, other)
           moved = MOVED.to_h { |table| [table.to_s, rows_of(clinic, table, one, other)] }
           give(clinic, moved, other.id)

@@ -24,7 +24,7 @@ module Handrail
           to = visit.planned_to && (from + (visit.planned_to - visit.planned_for))
           at = TZInfo::Timezone.get(is).to_local(from).strftime("%-d %b %Y, %H:%M")
           Decision.of(
-            t(:kept_instead, at: at, is: is, was: was),
+            t(:kept_instead, at: at, now: is, was: was),
             visit: {
               planned_for: from,
               planned_to: to

@@ -24,7 +24,7 @@ module Handrail
 
         def decide(visit)
           unacceptable("kind", t(:no_paper_keep)) unless @paper
-          unacceptable("sha256", t(:another_paper_than_made)) if sha256 != @paper.sha256
+          unacceptable("sha256", t(:another_paper)) if sha256 != @paper.sha256
           return if visit.rows(:papers).any? { |row| row[:sha256] == @paper.sha256 }
 
           Decision.of(

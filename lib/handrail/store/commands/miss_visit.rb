@@ -10,10 +10,10 @@ module Handrail
       class MissVisit < VisitCommand
         include Told
 
-        WHY = Wording.table("missed")
+        WHY = Wording.names("missed")
 
         role :anyone
-        input :why, :one_of, of: WHY.keys, missing: t(:say_whether_they_did)
+        input :why, :one_of, of: WHY.keys, missing: t(:say_how_missed)
         input :note, :line, most: 200, default: nil
 
         def topic = "booking"

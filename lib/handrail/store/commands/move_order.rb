@@ -58,7 +58,7 @@ module Handrail
 
         def wearer_of(visit)
           found = Patient.numbered(visit.clinic, record) or
-            unacceptable("record", t(:no_record, strip: record.strip))
+            unacceptable("record", t(:no_record, number: record.strip))
           unacceptable("record", t(:record_which_stands)) if found.id == visit.patient.id
           unacceptable("record", t(:what_practised_stays_practice)) if visit.patient.practice
           return found if visit.family.species.include?(found.species)
@@ -67,7 +67,7 @@ module Handrail
             "record",
             t(
               :a_is_for,
-              downcase: visit.family.name.downcase,
+              device: visit.family.name.downcase,
               species: visit.family.species.join(" or ")
             )
           )

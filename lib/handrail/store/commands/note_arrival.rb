@@ -18,7 +18,7 @@ module Handrail
           raise Closed if visit.closed? || visit.row.called_off_at
           return if came == !visit.arrived_at.nil?
 
-          unacceptable("came", t(:visit_has_begun_they)) if visit.begun_as_booked?
+          unacceptable("came", t(:visit_has_begun)) if visit.begun_as_booked?
           return Decision.of(t(:not_here_after_all), visit: { arrived_at: nil }) unless came
 
           unless visit.planned_for && visit.clinic.today(visit.planned_for) == visit.clinic.today

@@ -114,9 +114,7 @@ module Handrail
         public
 
         def doubled(_error)
-          Faults.new(
-            "record_number" => t(:record_number_belongs_another, record_number: record_number)
-          )
+          Faults.new("record_number" => t(:record_number_taken, record_number: record_number))
         end
       end
     end

@@ -42,7 +42,7 @@ module Handrail
             visit.checks(own).find { |one, where| one.key == check && where == place.to_s } ||
               all(visit, own)
           unacceptable("check", t(:no_such_check_here)) unless found
-          unacceptable("check", t(:follows_what_read_not)) if found.answered_by
+          unacceptable("check", t(:follows_from_readings)) if found.answered_by
 
           own_words(visit, own)
           values =

@@ -54,8 +54,8 @@ module Handrail
 
         def followed(visit)
           place = visit.skin.find { |one| one.last[:id].to_s == follows } or
-            unacceptable("follows", t(:place_looked_already_not))
-          unacceptable("course", t(:say_whether_smaller_same)) unless course
+            unacceptable("follows", t(:place_not_open))
+          unacceptable("course", t(:say_course)) unless course
           course == "mistake" ? taken_back!(visit, place) : healed!(visit, place)
           place.last
         end
@@ -63,7 +63,7 @@ module Handrail
         # of this visit alone, with why
         def taken_back!(visit, place)
           unless place.rows.all? { |row| row[:visit_id] == visit.id }
-            unacceptable("course", t(:seen_earlier_visit_no))
+            unacceptable("course", t(:seen_at_earlier_visit))
           end
           unacceptable("note", t(:say_what_tapped_mistake)) unless note
         end
@@ -73,7 +73,7 @@ module Handrail
           return unless place.alarming? && less?(place)
 
           if place.last[:visit_id] == visit.id
-            unacceptable("course", t(:visit_moment_ago_if, tr: place.kind.tr("_", " ")))
+            unacceptable("course", t(:place_seen_a_moment_ago, course: place.kind.tr("_", " ")))
           end
           unacceptable("note", t(:write_what_you_see)) unless note
         end

@@ -12,7 +12,7 @@ module Handrail
       # Refuses a stop that is not open here, and a passed limit: that ends with another product or
       # order.
       class RecordStopAction < VisitCommand
-        ACTIONS = Wording.table("stop_actions")
+        ACTIONS = Wording.names("stop_actions")
         MISTAKE = "mistake"
 
         input :stop, :text, most: 120, missing: t(:name_stop_sign)
@@ -69,9 +69,9 @@ module Handrail
         # the row that raised it: of this visit, by this person unless a senior says so
         def taken_back(visit, open)
           raised = visit.events.find { |entry| entry[:version] == open.seq }
-          unacceptable("action", t(:raised_earlier_visit_no)) unless raised
+          unacceptable("action", t(:raised_at_earlier_visit)) unless raised
           unless raised[:by] == @account.id || @account.senior?
-            unacceptable("action", t(:who_tapped_takes_back))
+            unacceptable("action", t(:taken_back_by_who_tapped))
           end
           row(t(:stop_sign_tapped_mistake, advice: advice), @account.name)
         end

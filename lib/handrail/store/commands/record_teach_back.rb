@@ -79,7 +79,7 @@ module Handrail
             alone: alone,
             seen: seen,
             tasks: visit.tasks.size,
-            positive: (", #{more} #{more == 1 ? "mistake" : "mistakes"} left" if more.positive?)
+            left: (t(more == 1 ? :mistake_left : :mistakes_left, many: more) if more.positive?)
           )
         end
       end

@@ -28,7 +28,7 @@ module Handrail
           said =
             t(
               :renewed,
-              downcase: due.part.label.downcase,
+              part: due.part.label.downcase,
               day: Quantity::Day.write(day),
               note: (": #{note}" if note)
             )

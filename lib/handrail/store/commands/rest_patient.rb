@@ -12,7 +12,7 @@ module Handrail
       class RestPatient < ClinicCommand
         include LocksFittings
 
-        KINDS = Wording.table("rests")
+        KINDS = Wording.names("rests")
 
         role :anyone
         input :patient, :id
@@ -39,7 +39,7 @@ module Handrail
           keep(clinic, wearer, rest: rest, rest_on: Quantity::Day.read(on), rest_said: said)
           [
             t(
-              :said_nothing_due_any,
+              :nothing_due,
               record_number: wearer.record_number,
               rest: KINDS.fetch(rest),
               said: said
@@ -51,7 +51,7 @@ module Handrail
         def wake(clinic, wearer)
           unacceptable("rest", t(:what_due_patient_due)) unless wearer.rest
           keep(clinic, wearer, rest: nil, rest_on: nil, rest_said: nil)
-          [t(:what_due_due_again, record_number: wearer.record_number), result(wearer)]
+          [t(:due_again, record_number: wearer.record_number), result(wearer)]
         end
 
         def keep(clinic, wearer, **values)

@@ -11,7 +11,7 @@ module Handrail
         input :patient, :id
         input :to, :id, missing: t(:choose_clinic)
         input :consent_by, :text, most: 200, missing: t(:write_who_said_yes)
-        input :consent_on, :text, most: 40, missing: t(:write_day_which_they)
+        input :consent_on, :text, most: 40, missing: t(:write_day_said)
 
         def perform(clinic, account)
           sister = Group.sister(clinic, to)

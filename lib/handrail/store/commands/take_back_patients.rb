@@ -44,7 +44,7 @@ module Handrail
           one =
             patients.find { |patient| patient.version.positive? || used.include?(patient.id) } or
             return
-          t(:changed_has_order_they, one: one.name, record_number: one.record_number)
+          t(:changed_since_brought, one: one.name, record_number: one.record_number)
         end
       end
     end

@@ -13,12 +13,10 @@ module Handrail
 
         def perform(clinic, account)
           whom = person_of(clinic)
-          unless People.take_off_codes(whom)
-            refuse!("person" => t(:uses_no_one_time, whom: whom.name))
-          end
+          refuse!("person" => t(:uses_no_codes, whom: whom.name)) unless People.take_off_codes(whom)
           People.end_sessions(whom)
           People.note(whom, "codes_taken_off", by: account.id)
-          [t(:one_time_codes_taken, whom: whom.name), {}]
+          [t(:codes_taken_off, whom: whom.name), {}]
         end
       end
     end

@@ -7,7 +7,7 @@ module Handrail
       #
       #   TrySize.new("size" => "42", "outcome" => "good", "side" => "left")
       class TrySize < VisitCommand
-        OUTCOMES = Wording.table("trial_outcomes")
+        OUTCOMES = Wording.names("trial_outcomes")
 
         input :size, :text, most: 120, missing: t(:choose_trial_size)
         input :outcome, :one_of, of: OUTCOMES.keys, missing: t(:say_what_you_see)

@@ -49,8 +49,8 @@ module Handrail
         def perform(clinic, account)
           wearer, made, product = look(clinic)
           visit = write(clinic, account, wearer, made, product)
-          said = t(:ordered_for, downcase: made.name.downcase, record_number: wearer.record_number)
-          said += t(:beside_what_does_not, despite: despite) if despite && !@beside.empty?
+          said = t(:ordered_for, device: made.name.downcase, record_number: wearer.record_number)
+          said += t(:beside_what_disagrees, despite: despite) if despite && !@beside.empty?
           [said, { "visit" => visit.id }]
         end
 
@@ -78,7 +78,7 @@ module Handrail
                     rest_said: wearer.rest_said
                   )
                 elsif !made.species.include?(wearer.species)
-                  t(:a_is_for, downcase: made.name.downcase, species: made.species.join(" or "))
+                  t(:a_is_for, device: made.name.downcase, species: made.species.join(" or "))
                 end
               ),
             **order_faults(clinic, made, product, chosen_side(made)),

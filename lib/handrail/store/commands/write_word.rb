@@ -24,7 +24,7 @@ module Handrail
             place: place,
             wants: wants
           }
-          unacceptable("pain_without", t(:write_what_they_say)) if row.values.none?
+          unacceptable("pain_without", t(:write_pain)) if row.values.none?
 
           Decision.insert(said(row), wearer_words: row)
         end

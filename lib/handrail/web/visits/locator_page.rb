@@ -31,7 +31,7 @@ module Handrail
         def looked_at
           found =
             locator.missing.map do |label|
-              [:not_done, Wording.t("web.two_offsets_still_written", label: label)]
+              [:not_done, Wording.t("web.offsets_to_be_written", label: label)]
             end
           found << [:look_again, Wording.t("web.electrodes_touch")] if locator.touching?
           found
@@ -40,11 +40,11 @@ module Handrail
         # As a paper. head - lines of the letterhead; size - A4 or LETTER
         def paper(head, size:)
           at = visit.events.map { |entry| entry[:at] }.max || visit.fitting.at
-          foot = Wording.t("web.print_100_rulers_prove")
+          foot = Wording.t("web.print_at_100")
           Exchange::Paper.make(title: title, head: head, foot: foot, at: at, size: size) do |paper|
             paper.text(
               Wording.t(
-                "web.stimulator_off_before_any",
+                "web.stimulator_off",
                 patient: visit.patient.name,
                 record_number: visit.patient.record_number
               )

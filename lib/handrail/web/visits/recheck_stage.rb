@@ -168,7 +168,7 @@ module Handrail
               size,
               (
                 if left.zero?
-                  t(:none_shelf_ordered)
+                  t(:none_on_shelf)
                 else
                   t(:on_the_shelf, left: left)
                 end

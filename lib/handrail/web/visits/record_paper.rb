@@ -9,7 +9,7 @@ module Handrail
         include Wording::OfPages
 
         KEPT = Store::Commands::KeepPaper.key
-        SEEN = Wording.table("check_seen")
+        SEEN = Wording.names("check_seen")
 
         # visit; head - lines of the letterhead
         def initialize(visit, head)
