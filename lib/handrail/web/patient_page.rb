@@ -20,16 +20,7 @@ module Handrail
           # "serial WH-20501", by side
           def devices
             last.devices.map do |side, device|
-              [
-                last.said_side(side),
-                (
-                  if device[:serial]
-                    Wording.t("web.serial", serial: device[:serial])
-                  else
-                    Wording.t("web.lot", lot: device[:lot])
-                  end
-                )
-              ].compact.join(" ")
+              [last.said_side(side), Wording.device_number(device)].compact.join(" ")
             end
           end
 

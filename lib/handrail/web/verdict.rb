@@ -153,14 +153,9 @@ module Handrail
             .map { |band, _| Sizing.site_name(band.site) }
         return [] if calm.empty? || calm.size == @match.pairs.size
 
+        *others, last = calm
         said =
-          (
-            if calm.size == 1
-              t(:sits, calm: calm.first)
-            else
-              t(:two_sit, first: calm[0..-2].join(", "), last: calm.last)
-            end
-          )
+          others.empty? ? t(:sits, calm: last) : t(:two_sit, first: others.join(", "), last: last)
         [Note[text: t(:well_inside, initial: said[0].upcase, rest: said[1..], size: size)]]
       end
 

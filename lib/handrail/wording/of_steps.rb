@@ -4,6 +4,25 @@ module Handrail
   module Wording
     # What is said of the steps of a fitting and of what opens a check again. Part of Wording.
     module OfSteps
+      # "serial K-100", or "lot 7" of a device without a serial number. device - with :serial and :lot
+      def device_number(device) =
+        if device[:serial]
+          device_numbers(serial: device[:serial])
+        else
+          t("device.lot", number: device[:lot])
+        end
+
+      # "2 cm to 3 cm", of what was changed; what is not known is asked, and nil is where neither is
+      def from_to(before, after)
+        t("from_to", before: before || "?", after: after || "?") if before || after
+      end
+
+      # "serial K-100, lot 7": those that there are
+      def device_numbers(serial: nil, lot: nil)
+        said = { "device.serial" => serial, "device.lot" => lot }.compact
+        said.map { |key, number| t(key, number: number) }.join(", ")
+      end
+
       # What opened a check again. change - title or cause of a Fitting::Change
       def opened_by(change)
         cause = change[:cause]

@@ -71,8 +71,7 @@ module Handrail
         end
 
         def said(visit, named, chosen)
-          values = [before, after].any? ? t(:from_to, from: before || "?", to: after || "?") : nil
-          more = [values, note].compact.join(", ")
+          more = [Wording.from_to(before, after), note].compact.join(", ")
           "#{visit.fill(named.title)} → #{visit.fill(chosen.title)}#{": #{more}" unless more.empty?}"
         end
 

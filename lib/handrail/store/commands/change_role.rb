@@ -18,12 +18,7 @@ module Handrail
           refuse!("role" => LAST) if role_given != "senior" && People.last_senior?(whom)
           before = whom.role
           whom.update(role: role_given)
-          People.note(
-            whom,
-            "role",
-            by: account.id,
-            detail: t(:from_to, from: before, to: role_given)
-          )
+          People.note(whom, "role", by: account.id, detail: Wording.from_to(before, role_given))
           [
             t(
               :role_changed,

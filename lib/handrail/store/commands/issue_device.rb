@@ -107,9 +107,7 @@ module Handrail
         end
 
         def said(visit, own, was, right)
-          number = [serial && t(:serial, serial: serial), lot && t(:lot, lot: lot)].compact.join(
-            ", "
-          )
+          number = Wording.device_numbers(serial: serial, lot: lot)
           words =
             if right
               t(:device_mistyped, lot: was[:serial] || was[:lot], number: number)

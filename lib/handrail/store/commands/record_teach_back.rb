@@ -79,7 +79,7 @@ module Handrail
             alone: alone,
             seen: seen,
             tasks: visit.tasks.size,
-            left: (t(more == 1 ? :mistake_left : :mistakes_left, many: more) if more.positive?)
+            left: (t(:mistakes_left, count: more) if more.positive?)
           )
         end
       end

@@ -215,31 +215,21 @@ module Handrail
 
           def changed(change, ended)
             gone = ended[change.seq]
-            values = [change.before, change.after].any?
             Changed[
               at: change.at,
               problem: visit.family.problem(change.problem)&.title,
               title: change.title,
-              values:
-                (
-                  if values
-                    Wording.t(
-                      "web.from_to",
-                      before: change.before || "?",
-                      after: change.after || "?"
-                    )
-                  end
-                ),
+              values: Wording.from_to(change.before, change.after),
               note: change.note,
-              result:
-                (
-                  if gone.nil?
-                    nil
-                  else
-                    (gone ? [:good, Wording.t("web.gone")] : [:stop, Wording.t("web.still_there")])
-                  end
-                )
+              result: result(gone)
             ]
+          end
+
+          # what came of a change: [state, word], nil where nobody looked since
+          def result(gone)
+            return if gone.nil?
+
+            gone ? [:good, Wording.t("web.gone")] : [:stop, Wording.t("web.still_there")]
           end
 
           def named_problem = problems.find { |problem| problem.key == given("problem") }

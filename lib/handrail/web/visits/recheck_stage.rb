@@ -164,16 +164,7 @@ module Handrail
             return size, nil unless visit.stocked?
 
             left = visit.on_shelf(size, side)
-            [
-              size,
-              (
-                if left.zero?
-                  t(:none_on_shelf)
-                else
-                  t(:on_the_shelf, left: left)
-                end
-              )
-            ]
+            [size, left.zero? ? t(:none_on_shelf) : t(:on_the_shelf, left: left)]
           end
 
           # How the girths that decide have changed over the visits: [picture, sentences, state],

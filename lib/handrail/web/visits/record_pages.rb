@@ -38,7 +38,7 @@ module Handrail
             [
               visit.said_side(row[:side]),
               Wording.t("web.size", size: row[:size]),
-              (row[:lot] && Wording.t("web.lot", lot: row[:lot]) if row[:serial]),
+              (row[:lot] && Wording.t("device.lot", number: row[:lot]) if row[:serial]),
               row[:gtin] && Wording.t("web.gtin", gtin: row[:gtin]),
               row[:use_by] &&
                 Wording.t("web.to_be_used_by", use_by: Quantity::Day.write(row[:use_by]))

@@ -141,18 +141,10 @@ module Handrail
             )
           end
           visit.devices.each do |own, row|
-            number =
-              (
-                if row[:serial]
-                  t(:serial, serial: row[:serial])
-                else
-                  t(:lot, lot: row[:lot])
-                end
-              )
+            number = Wording.device_number(row)
             number = t(:number_and_gtin, number: number, gtin: row[:gtin]) if row[:gtin]
-            number = t(:number_to_be_used_by, number: number, use_by: date(row[:use_by])) if row[
-              :use_by
-            ]
+            use_by = row[:use_by]
+            number = t(:number_to_be_used_by, number: number, use_by: date(use_by)) if use_by
             paper.text(
               [
                 visit.said_side(own),
@@ -189,12 +181,7 @@ module Handrail
 
         def changed(change, result)
           problem = visit.family.problem(change.problem)&.title
-          values =
-            t(
-              :from_to,
-              before: change.before || "?",
-              after: change.after || "?"
-            ) if change.before || change.after
+          values = Wording.from_to(change.before, change.after)
           done = [change.title, values, change.note, result].compact.join(", ")
           problem ? "#{visit.fill(problem)} - #{done}" : done
         end

@@ -35,13 +35,7 @@ module Handrail
           [
             visit.product.full_name,
             Wording.t("web.size", size: row[:size]),
-            (
-              if row[:serial]
-                Wording.t("web.serial", serial: row[:serial])
-              else
-                Wording.t("web.lot", lot: row[:lot])
-              end
-            )
+            Wording.device_number(row)
           ].join(", ")
         end
 

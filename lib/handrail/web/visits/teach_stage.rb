@@ -31,15 +31,7 @@ module Handrail
 
           # A teach-back in one line: who, how, in how many tries, what was not seen and what is wrong.
           def how_shown(one, missing, left)
-            tries =
-              one.tries &&
-                (
-                  if one.tries == 1
-                    Wording.t("web.one_try")
-                  else
-                    Wording.t("web.tries", tries: one.tries)
-                  end
-                )
+            tries = one.tries && Wording.t("web.tries", count: one.tries)
             done = [
               one.side,
               one.who,
