@@ -16,9 +16,9 @@ module Handrail
       # The newest state of as many fittings as a few clinics have on one day: a quarter of a megabyte each.
       MOST = 200
       WRITTEN = Memory.new(MOST) { |clinic, fitting| [clinic, fitting] }
-      PINNED = Memory.new(MOST) { |clinic, fitting| [clinic, fitting] }
-      ORDERED = Memory.new(MOST) { |clinic, fitting| [clinic, fitting] }
-      private_constant :MOST, :STAMPED, :WRITTEN, :PINNED, :ORDERED
+      # A pin is set once and never changed. By clinic, its id, the transaction that wrote it, and the product.
+      PINS = Memory.new(2 * MOST)
+      private_constant :MOST, :STAMPED, :WRITTEN, :PINS
 
       # fitting_ids - an Array, or a Hash { of_visit: id } for the one of a visit; wearers - their Patients by id, all
       # of them, where they were read already; to_write - where an entry follows: what is kept of them is read too
@@ -40,10 +40,10 @@ module Handrail
             ]
           end
         @ids = @visits.keys
-        ordered = remembered(ORDERED) { |ids| orders(ids) }
-        @fittings = ordered.transform_values { |fitting, _| Fitting.call(fitting.dup) }
+        @pin_keys = found["fitting"].to_h { |row| [row[:id], pin_keys(row)] }
+        @fittings = found["fitting"].to_h { |row| [row[:id], Fitting.call(row)] }
         @prescriptions =
-          ordered.each_value.to_h { |_, row| [row[:id], Prescription.call(row.dup).freeze] }
+          found["prescription"].to_h { |row| [row[:id], Prescription.call(row).freeze] }
       end
 
       # What the core asks of one fitting.
@@ -126,7 +126,7 @@ module Handrail
 
       private
 
-      # visits' rows, each with its stamp, and their wearers
+      # visits' rows, each with its stamp, their fittings, each with the keys of its pins, orders and wearers
       def load(fittings, with_wearers, to_write)
         of_visit = fittings.is_a?(Hash)
         name = [
@@ -141,7 +141,9 @@ module Handrail
           visits = STAMPED.where(clinic_id: :$clinic, fitting_id: ids).order(:fitting_id, :number)
           {
             "visit" => visits,
-            **(with_wearers ? { "wearer" => wearers_of(ids) } : {}),
+            "fitting" => fittings_of(ids).select_append(PIN_KEYS.as(:pins)),
+            "prescription" => of_fittings(:prescriptions, :prescription_id, ids),
+            **(with_wearers ? { "wearer" => of_fittings(Patient.loaded, :patient_id, ids) } : {}),
             **(to_write ? Summaries.sets(ids) : {})
           }
         end
@@ -150,10 +152,22 @@ module Handrail
       THAT_OF_VISIT = Store.db[:visits].where(clinic_id: :$clinic, id: :$visit).select(:fitting_id)
       private_constant :THAT_OF_VISIT
 
-      def wearers_of(ids) =
-        Patient.loaded.where(
+      # id and writing transaction of each pin of a fitting, oldest first
+      PIN_KEYS =
+        Store.db[:fitting_pins].where(
           clinic_id: :$clinic,
-          id: Store.db[:fittings].where(clinic_id: :$clinic, id: ids).select(:patient_id)
+          fitting_id: Sequel[:fittings][:id]
+        ).select(Sequel.lit("json_agg(json_build_array(id, xmin::text) ORDER BY id)"))
+      private_constant :PIN_KEYS
+
+      def fittings_of(ids) =
+        Store.db[:fittings].select_all(:fittings).where(clinic_id: :$clinic, id: ids)
+
+      # rows that fittings name; of - a dataset or table, key - the fitting's column
+      def of_fittings(of, key, ids) =
+        (of.is_a?(Symbol) ? Store.db[of] : of).where(
+          clinic_id: :$clinic,
+          id: Store.db[:fittings].where(clinic_id: :$clinic, id: ids).select(key)
         )
 
       # asked alone where nothing else of the clinic was needed
@@ -162,17 +176,6 @@ module Handrail
 
         Store.prepared(:names_of_accounts, clinic: clinic.id) do
           Store.db[:accounts].where(clinic_id: :$clinic).select(:id, :name)
-        end
-      end
-
-      # fitting id => [its row, the row of its prescription], as plain values
-      def orders(ids)
-        fittings = Store.db[:fittings].where(clinic_id: clinic.id, id: ids).as_hash(:id)
-        wanted = fittings.each_value.map { |row| row[:prescription_id] }
-        prescriptions =
-          Store.db[:prescriptions].where(clinic_id: clinic.id, id: wanted).as_hash(:id)
-        fittings.transform_values do |row|
-          [row, prescriptions.fetch(row[:prescription_id])].map { |one| VisitRows.plain(one) }
         end
       end
 
@@ -185,11 +188,17 @@ module Handrail
         end.values.reduce({}, :merge)
       end
 
+      def pin_keys(fitting) =
+        fitting.delete(:pins).to_a.map { |id, stamp| [clinic.id, id, stamp, fitting[:product_id]] }
+
       # fitting id => Pins: one is set with the order, the others by entries of its visits
       def remembered_pins
-        remembered(PINNED) do |ids|
-          Pin.of_fittings(clinic.id, ids.to_h { |id| [id, @fittings[id].product_id] })
-        end.transform_values(&:dup)
+        found =
+          PINS.remember_many(@pin_keys.values.flatten(1)) do |missing|
+            read = Pin.read(clinic.id, missing.to_h { |_, id, _, product| [id, product] })
+            missing.to_h { |key| [key, read.fetch(key[1])] }
+          end
+        @pin_keys.transform_values { |keys| found.values_at(*keys) }
       end
 
       # What a memory holds of the fittings under the stamps of their visits: fitting id => value.

@@ -23,6 +23,7 @@ module Handrail
         born_on
         rest_on
         consent_on
+        prescribed_on
       ].freeze
       TIMES = %i[
         opened_at

@@ -5,26 +5,21 @@ module Handrail
     # Reads and sets what a fitting is made on (Visit::Pin).
     module Pin
       class << self
-        # fitting id => Visit::Pins, oldest first. products - fitting id => its product's id.
-        def of_fittings(clinic_id, products)
+        # pin id => Visit::Pin. products - pin id => the id of its fitting's product
+        def read(clinic_id, products)
           rows =
             Store.db[:fitting_pins]
-              .where(Sequel[:fitting_pins][:clinic_id] => clinic_id, :fitting_id => products.keys)
+              .where(Sequel[:fitting_pins][:clinic_id] => clinic_id)
+              .where(Sequel[:fitting_pins][:id] => products.keys)
               .join(:protocols, id: :protocol_id)
               .join(:editions, id: Sequel[:fitting_pins][:edition_id])
-              .order(Sequel[:fitting_pins][:id])
               .select_all(:fitting_pins)
               .select_append(Sequel[:protocols][:digest], Sequel[:protocols][:text])
               .select_append(Sequel[:editions][:digest].as(:edition))
-              .select_append(Sequel[:protocols][:family].as(:family))
               .all
           revisions = ChartRevision.kept(rows.filter_map { |row| row[:chart_revision_id] }.uniq)
-          pins = rows.group_by { |row| row[:fitting_id] }
-          products.to_h do |id, product|
-            [
-              id,
-              pins.fetch(id, []).map { |row| pin(row, revisions[row[:chart_revision_id]], product) }
-            ]
+          rows.to_h do |row|
+            [row[:id], pin(row, revisions[row[:chart_revision_id]], products.fetch(row[:id]))]
           end
         end
 

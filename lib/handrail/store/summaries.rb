@@ -73,9 +73,7 @@ module Handrail
 
         # The same once it was read: table => rows.
         def rows_of(found) =
-          ALL.to_h do |one|
-            [one.table, found[one.table.to_s].map { |row| VisitRows.exact(one.table, row) }]
-          end
+          ALL.to_h { |one| [one.table, VisitRows.exact(one.table, found[one.table.to_s])] }
 
         private
 

@@ -52,19 +52,21 @@ module Handrail
           # planned once for each connection: a union of so many tables takes longer to plan than to read
           Store
             .prepared(:visit_rows, clinic: Integer(clinic_id), ids: found.keys.join(",")) { query }
-            .each do |line|
-              table = line[:name].to_sym
-              row = exact(table, Gathered.row(line[:row]))
-              (found[row[:visit_id]][table] ||= []) << row.freeze
+            .chunk_while { |one, other| one[:name] == other[:name] }
+            .each do |lines|
+              table = lines.first[:name].to_sym
+              exact(table, lines.map { |line| Gathered.row(line[:row]) }).each do |row|
+                (found[row[:visit_id]][table] ||= []) << row.freeze
+              end
             end
           found.each_value { |tables| tables.each_value(&:freeze) }
           found.each_value(&:freeze)
         end
 
-        # A row of a table that came as JSON, with exact numbers: 365 and 365.0 are one value of one kind.
-        def exact(table, row)
-          decimals(table).each { |key| row[key] = row[key].to_d if row[key] }
-          row
+        # Rows of a table that came as JSON, with exact numbers: 365 and 365.0 are one value of one kind.
+        def exact(table, rows)
+          keys = decimals(table)
+          rows.each { |row| keys.each { |key| row[key] = row[key].to_d if row[key] } }
         end
 
         # A row as the database returned it, with plain Hashes and Arrays.
