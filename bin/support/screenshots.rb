@@ -60,7 +60,13 @@ module Handrail
     def go(name, path)
       @browser.goto("#{@address}#{path}")
       sleep 0.6
-      @browser.screenshot(path: File.join(FOLDER, "#{name}.png"))
+      picture(name)
+    end
+
+    # as it lies in the window, which may have moved to what is asked
+    def picture(name, top = @browser.evaluate("Math.round(scrollY)"))
+      area = { x: 0, y: top, width: 1280, height: 800 }
+      @browser.screenshot(path: File.join(FOLDER, "#{name}.png"), area: area)
       puts name
     end
 
@@ -72,10 +78,7 @@ module Handrail
         @browser.at_css("#value").focus.type(typed, :enter)
       end
       sleep 1
-      # as it lies in the window, which has moved to the question
-      area = { x: 0, y: @browser.evaluate("Math.round(scrollY)"), width: 1280, height: 800 }
-      @browser.screenshot(path: File.join(FOLDER, "question.png"), area: area)
-      puts "question"
+      picture("question")
     end
 
     # the steps in pictures, which stand further down
@@ -84,9 +87,7 @@ module Handrail
       @browser.goto("#{@address}/visits/#{visit("Thring")}/sheet")
       sleep 0.8
       top = @browser.evaluate("document.querySelector('.with-picture').getBoundingClientRect().top")
-      area = { x: 0, y: top.to_i, width: 1280, height: 800 }
-      @browser.screenshot(path: File.join(FOLDER, "wearers-sheet.png"), area: area)
-      puts "wearers-sheet"
+      picture("wearers-sheet", top.to_i)
     end
 
     def sign_in
