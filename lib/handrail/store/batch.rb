@@ -142,8 +142,8 @@ module Handrail
           {
             "visit" => visits,
             "fitting" => fittings_of(ids).select_append(PIN_KEYS.as(:pins)),
-            "prescription" => of_fittings(:prescriptions, :prescription_id, ids),
-            **(with_wearers ? { "wearer" => of_fittings(Patient.loaded, :patient_id, ids) } : {}),
+            "prescription" => named_by(ids, :prescription_id, Store.db[:prescriptions]),
+            **(with_wearers ? { "wearer" => named_by(ids, :patient_id, Patient.loaded) } : {}),
             **(to_write ? Summaries.sets(ids) : {})
           }
         end
@@ -157,18 +157,20 @@ module Handrail
         Store.db[:fitting_pins].where(
           clinic_id: :$clinic,
           fitting_id: Sequel[:fittings][:id]
-        ).select(Sequel.lit("json_agg(json_build_array(id, xmin::text) ORDER BY id)"))
+        ).select(
+          Sequel.function(
+            :json_agg,
+            Sequel.function(:json_build_array, :id, Sequel.cast(:xmin, String))
+          ).order(:id)
+        )
       private_constant :PIN_KEYS
 
       def fittings_of(ids) =
         Store.db[:fittings].select_all(:fittings).where(clinic_id: :$clinic, id: ids)
 
-      # rows that fittings name; of - a dataset or table, key - the fitting's column
-      def of_fittings(of, key, ids) =
-        (of.is_a?(Symbol) ? Store.db[of] : of).where(
-          clinic_id: :$clinic,
-          id: Store.db[:fittings].where(clinic_id: :$clinic, id: ids).select(key)
-        )
+      # rows that fittings name in a column
+      def named_by(ids, column, rows) =
+        rows.where(clinic_id: :$clinic, id: fittings_of(ids).select(column))
 
       # asked alone where nothing else of the clinic was needed
       def people
