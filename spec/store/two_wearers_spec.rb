@@ -3,8 +3,8 @@
 require "store_helper"
 
 # What is kept of one wearer's readings is never another's, on the same chart.
-RSpec.describe "Two wearers of one product", :rolled_back do
-  it "are each told the size of their own girth" do
+RSpec.describe "Two wearers", :rolled_back do
+  it "of one product are each told the size of their own girth" do
     clinic = make_clinic
     fitter = make_account(clinic)
     product = make_product(clinic)
@@ -16,5 +16,13 @@ RSpec.describe "Two wearers of one product", :rolled_back do
         record(visit).match("left").size
       end
     expect(sizes).to eq %w[M S]
+  end
+
+  it "of two products have each their own pin, with its own product" do
+    clinic = make_clinic
+    fitter = make_account(clinic)
+    products = Array.new(2) { make_product(clinic) }
+    visits = products.map { |product| make_visit(clinic, fitter, product: product) }
+    2.times { expect(visits.map { |visit| record(visit).pin.product.id }).to eq products.map(&:id) }
   end
 end
