@@ -54,6 +54,12 @@ module Fixtures
     end
   end
 
+  # An instrument that sends, of a name of its own: what one of that name sent in an example before is remembered for
+  # a day, and a press of the same number at another moment is not taken.
+  def make_stand_in(kind, seed:, name: "H-#{SecureRandom.hex(4)}")
+    Handrail::Instruments::StandIn.new(kind, seed: seed, name: name).start
+  end
+
   def make_clinic(name = "Test clinic #{SecureRandom.hex(3)}")
     Store::Clinic.create(name: name, place: "Elsewhere", phone: "12", time_zone: "Europe/London")
   end

@@ -135,7 +135,7 @@ RSpec.describe "Fitting in a browser" do
   end
 
   it "the tape sends into the strip; a figure typed over it is typed" do
-    tape = Handrail::Instruments::StandIn.new("tape", seed: 2).start
+    tape = make_stand_in("tape", seed: 2)
     ENV["HANDRAIL_TAPE"] = "127.0.0.1:#{tape.port}"
     reading = make_visit(clinic, fitter).tap { |made| ask(made, fitter) }
     Handrail::Instruments.at("tape").command("PRESS 365")
@@ -159,7 +159,7 @@ RSpec.describe "Fitting in a browser" do
   end
 
   it "what the tape sends arrives by itself where it is, and never over what is typed" do
-    tape = Handrail::Instruments::StandIn.new("tape", seed: 2).start
+    tape = make_stand_in("tape", seed: 2)
     ENV["HANDRAIL_TAPE"] = "127.0.0.1:#{tape.port}"
     wire = Handrail::Instruments.at("tape")
     reading = make_visit(clinic, fitter).tap { |made| ask(made, fitter) }

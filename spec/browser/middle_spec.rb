@@ -107,7 +107,7 @@ RSpec.describe "In the middle of the work" do
   def made_title(made, step) = record(made).fill(step.title)
 
   it "the sensor falls silent between two straps: said, what was read stays, and the rest is typed" do
-    sensor = Handrail::Instruments::StandIn.new("sensor", seed: 4).start
+    sensor = make_stand_in("sensor", seed: 4)
     ENV["HANDRAIL_SENSOR"] = "127.0.0.1:#{sensor.port}"
     made = sized_job("compression_wrap")
     finish_steps(made, fitter)

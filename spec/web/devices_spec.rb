@@ -7,7 +7,7 @@ RSpec.describe "Instruments on the bench", :rolled_back do
   let!(:clinic) { make_clinic }
   let!(:fitter) { make_account(clinic) }
   let(:visit) { make_visit(clinic, fitter).tap { |made| ask(made, fitter) } }
-  let(:tape) { Handrail::Instruments::StandIn.new("tape", seed: 3).start }
+  let(:tape) { make_stand_in("tape", seed: 3) }
   let(:base) { "/visits/#{visit.id}" }
 
   before do
@@ -101,8 +101,9 @@ RSpec.describe "Instruments on the bench", :rolled_back do
   it "takes from a tape that was restarted, and says so; and nothing of one press at two moments" do
     2.times { press(365, "LATE 20") }
     ask_tape(opened: 60)
+    name = origin["message"][/\A[^:]+/]
     take_it
-    restarted = Handrail::Instruments::StandIn.new("tape", seed: 4).start
+    restarted = make_stand_in("tape", seed: 4, name: name)
     ENV["HANDRAIL_TAPE"] = "127.0.0.1:#{restarted.port}"
     press(366)
     ask_tape
