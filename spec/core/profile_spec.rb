@@ -13,6 +13,11 @@ RSpec.describe Handrail::Anatomy::Profile do
     end
   end
 
+  it "gives the girths at many levels as it gives each, on its points and beyond its ends too" do
+    levels = [-20.0, *(0..900).step(2.5), *leg.levels, 2000.0].sort
+    expect(leg.along(levels)).to eq(levels.map { |level| leg.girth(level) })
+  end
+
   it "has the slope that its girths have" do
     (100..820).step(7) do |level|
       numeric = (leg.girth(level + 1e-4) - leg.girth(level - 1e-4)) / 2e-4

@@ -349,5 +349,22 @@ RSpec.describe Handrail::Drawings do
         expect(steps).to all(satisfy { |_, left, right| left < right })
       end
     end
+
+    it "bends between two points of an outline by less than a quarter of a dot on the screen" do
+      figures.all.each_value do |figure|
+        profile = figure.profile
+        bent =
+          figure
+            .silhouette(profile)
+            .each_cons(2)
+            .flat_map do |low, high|
+              middle = figure.edges((low[0] + high[0]) / 2.0, profile)
+              [1, 2].map do |edge|
+                (((low[edge] + high[edge]) / 2) - middle[edge - 1]).abs * figure.scale
+              end
+            end
+        expect([figure.key, bent.max]).to match [figure.key, be < 0.25]
+      end
+    end
   end
 end

@@ -62,6 +62,8 @@ module Handrail
         @spots = spots
         @centre = centre || figure.origin.first
         @squeeze = squeeze
+        @across = @mirror * figure.scale * grown[0] * @squeeze
+        @up = figure.scale * grown[1]
         @floor =
           (
             if slim
@@ -146,10 +148,10 @@ module Handrail
         [1, (@centre - 3) / ((widest + @figure.reach) * @figure.scale)].min
       end
 
-      def x(mm) = @centre + (@mirror * mm * @figure.scale * @grown[0] * @squeeze)
-      def y(level) = @floor - (level * @figure.scale * @grown[1])
+      def x(mm) = @centre + (mm * @across)
+      def y(level) = @floor - (level * @up)
       def at((mm, level)) = [x(mm), y(level)]
-      def pt((mm, level)) = "#{svg.n(x(mm))} #{svg.n(y(level))}"
+      def pt((mm, level)) = "#{svg.n(@centre + (mm * @across))} #{svg.n(@floor - (level * @up))}"
       def place(text) = @figure.place(text, @profile)
       def point(name) = place(@figure.points.fetch(name))
       def edges(level, give = 0) = @figure.edges(level, @profile, give)
@@ -160,9 +162,16 @@ module Handrail
       def outline
         return svg.path(trace(@figure.outline), class: "skin") if @figure.outline
 
-        steps = @figure.silhouette(@profile)
-        left = steps.reverse.map { |level, x, _| pt([x, level]) }
-        right = steps.map { |level, _, x| pt([x, level]) }
+        # [level, point of the left edge, point of the right edge], upwards
+        steps =
+          @figure
+            .silhouette(@profile)
+            .map do |level, left, right|
+              down = svg.n(y(level))
+              [level, "#{svg.n(x(left))} #{down}", "#{svg.n(x(right))} #{down}"]
+            end
+        left = steps.reverse.map { |step| step[1] }
+        right = steps.map(&:last)
         # down the left edge, along the bottom, up the right edge, along the top where the figure
         # has one
         top = "#{trace(@figure.top)} Z" if @figure.top
@@ -175,20 +184,18 @@ module Handrail
 
       # both edges where nothing was read near: as the other readings let expect them
       def unread(steps)
-        between = @read.minmax
+        near = (@read.min - NEAR_READ)..(@read.max + NEAR_READ)
         steps
-          .slice_when { |(a, *), (b, *)| near?(a, between) != near?(b, between) }
-          .each do |part|
-            next if near?(part.first.first, between) || part.size < 2
+          .chunk { |level, *| near.cover?(level) }
+          .each do |read, part|
+            next if read || part.size < 2
 
             EDGES.each do |edge|
-              way = "M#{part.map { |step| pt([step[edge], step[0]]) }.join(" L")}"
+              way = "M#{part.map { |step| step[edge] }.join(" L")}"
               UNREAD.each { |look| svg.path(way, class: look) }
             end
           end
       end
-
-      def near?(level, (low, high)) = level.between?(low - NEAR_READ, high + NEAR_READ)
 
       def decor
         @figure.lines.each { |line| svg.path(trace(line), class: "bone") }

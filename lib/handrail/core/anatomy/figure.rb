@@ -82,10 +82,14 @@ module Handrail
         freeze
       end
 
-      # how far apart (mm) the points of an outline lie
+      # how far apart the points of an outline lie: of one that is traced in full size (mm), and of one that is looked
+      # at (px; between two of them a limb bends by less than a quarter of one)
       STEP = 5
+      SEEN = 6
+      # girth of a round by its radius
+      ROUND = 2 * Math::PI
       POINT = /\A(?<from>[LRAX])(?<x>-?[\d.]+),(?<level>-?[\d.]+)\z/
-      private_constant :STEP, :POINT
+      private_constant :STEP, :SEEN, :ROUND, :POINT
 
       def mirrored? = @mirrored
 
@@ -111,16 +115,20 @@ module Handrail
       # The edges at a level [left, right], in mm from the centre line. profile - the wearer's, or
       # nil; give - how far outside the skin.
       def edges(level, profile = nil, give = 0)
-        around(level, axis(level), *halves_at(level), profile).then do |left, right|
-          [left - give, right + give]
-        end
+        round = round_at(level, profile)
+        axis = axis(level)
+        left, right = halves_at(level)
+        [axis - (round * left) - give, axis + (round * right) + give]
       end
 
-      # Both edges from the lower end to the upper, every 5 mm: [[level, left, right], ...], as
-      # `edges` gives them.
-      def silhouette(profile = nil)
-        @steps.map do |level, axis, left, right|
-          [level, *around(level, axis, left, right, profile)]
+      # Both edges from the lower end to the upper, every 6 px: [[level, left, right], ...], as `edges` gives them.
+      # traced - whether it is for a drawing in full size; every 5 mm then.
+      def silhouette(profile = nil, traced: false)
+        steps = traced ? @traced : @seen
+        girths = (profile || @average).along(steps.map(&:first)) if reference
+        steps.each_with_index.map do |(level, axis, left, right), i|
+          round = reference ? girths[i] / ROUND : 1
+          [level, axis - (round * left), axis + (round * right)]
         end
       end
 
@@ -152,16 +160,19 @@ module Handrail
         halves = raw["share"] || raw["widths"]
         @left, @right =
           [1, 2].map { |column| Profile.new(halves.map { |row| [row[0], row[column]] }) }
-        @steps =
-          [*(from..to).step(STEP), to].uniq.map { |level| [level, axis(level), *halves_at(level)] }
+        @traced, @seen =
+          [STEP, SEEN / scale.to_f].map do |apart|
+            [*(from..to).step(apart), to].uniq.map do |level|
+              [level, axis(level), *halves_at(level)]
+            end
+          end
       end
 
       def halves_at(level) = [@left.girth(level), @right.girth(level)]
 
-      # left and right edge of a round whose middle lies at axis
-      def around(level, axis, left, right, profile)
-        round = reference ? (profile || @average).girth(level) / (2 * Math::PI) : 1
-        [axis - (round * left), axis + (round * right)]
+      # the radius of a round body of the girth at a level; 1 where its halves are widths
+      def round_at(level, profile)
+        reference ? (profile || @average).girth(level) / ROUND : 1
       end
 
       def read(text)

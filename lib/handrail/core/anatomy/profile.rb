@@ -23,7 +23,7 @@ module Handrail
         end
 
         @levels, @girths = sorted.transpose
-        @tangents = tangents
+        @cubics = cubics(tangents)
         freeze
       end
 
@@ -54,16 +54,28 @@ module Handrail
         return girths.first if level <= levels.first
         return girths.last if level >= levels.last
 
-        i, t, = at(level)
-        start, middle, bend = cubic(i)
-        girths[i] + (t * (start + (t * (middle + (t * bend)))))
+        on(stretch(level), level)
+      end
+
+      # The girths at many levels (mm, upwards), as `girth` gives each: stretch by stretch, without looking for it anew.
+      def along(upwards)
+        i = 0
+        last = @cubics.size - 1
+        upwards.map do |level|
+          next girths.first if level <= levels.first
+          next girths.last if level >= levels.last
+
+          i += 1 while i < last && levels[i + 1] < level
+          on(@cubics[i], level)
+        end
       end
 
       # Change of girth per mm of height at a level: what one millimetre of misplaced tape does.
       def slope(level)
-        i, t, h = at(level.to_f.clamp(levels.first, levels.last))
-        start, middle, bend = cubic(i)
-        (start + (t * ((2 * middle) + (t * 3 * bend)))) / h
+        level = level.to_f.clamp(levels.first, levels.last)
+        low, length, _, start, middle, bend = stretch(level)
+        t = (level - low) / length
+        (start + (t * ((2 * middle) + (t * 3 * bend)))) / length
       end
 
       # How much more (or less) a tape reads when it lies `offset` mm higher than the mark.
@@ -74,20 +86,24 @@ module Handrail
 
       private
 
-      # which stretch a level lies in, how far along it (0 to 1), and its length
-      def at(level)
-        i = [levels.bsearch_index { |x| x >= level } - 1, 0].max
-        h = levels[i + 1] - levels[i]
-        [i, (level - levels[i]) / h, h]
+      # the stretch a level lies in
+      def stretch(level) = @cubics[[levels.bsearch_index { |x| x >= level } - 1, 0].max]
+
+      def on((low, length, base, start, middle, bend), level)
+        t = (level - low) / length
+        base + (t * (start + (t * (middle + (t * bend)))))
       end
 
-      # the factors of t, t squared and t cubed on a stretch
-      def cubic(i)
-        h = levels[i + 1] - levels[i]
-        rise = girths[i + 1] - girths[i]
-        start = h * @tangents[i]
-        bend = start + (h * @tangents[i + 1]) - (2 * rise)
-        [start, rise - start - bend, bend]
+      # of each stretch: its lower level, its length, the girth there, and the factors of t, t squared and t cubed,
+      # where t goes from 0 to 1 along it
+      def cubics(tangents)
+        Array.new(levels.size - 1) do |i|
+          length = levels[i + 1] - levels[i]
+          rise = girths[i + 1] - girths[i]
+          start = length * tangents[i]
+          bend = start + (length * tangents[i + 1]) - (2 * rise)
+          [levels[i], length, girths[i], start, rise - start - bend, bend].freeze
+        end
       end
 
       def tangents

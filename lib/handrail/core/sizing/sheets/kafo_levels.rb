@@ -96,7 +96,7 @@ module Handrail
             begin
               figure = Anatomy::Figure.fetch("leg_side")
               stretch = mm(:patella).to_f / PATELLA
-              steps = figure.silhouette(figure.profile(known(stretch)))
+              steps = figure.silhouette(figure.profile(known(stretch)), traced: true)
               middle = HEEL - 20 - steps.first[2]
               steps
                 .map do |level, left, right|
