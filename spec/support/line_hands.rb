@@ -22,19 +22,25 @@ module LineHands
     [nil]
   end
 
-  def type(field, value, visit, kind, place)
-    page.execute_script(
-      "const f = document.querySelector(arguments[0]); f.focus(); f.value = arguments[1]; f.dataset.walk = 'here'; " \
-        "f.dispatchEvent(new Event('input', { bubbles: true }))",
-      field,
-      value
-    )
+  # Types, and reads in the same moment for which place: the page may go on between two looks at it.
+  def type(field, value, visit, kind)
+    place = page.evaluate_script(<<~JS, field, value)
+      ((at, value) => {
+        const f = document.querySelector(at);
+        f.focus();
+        f.value = value;
+        f.dataset.walk = "here";
+        f.dispatchEvent(new Event("input", { bubbles: true }));
+        return ["site", "side"].map((name) =>
+          document.querySelector(`#take [name=${name}]:checked, #take [name=${name}][type=hidden]`)?.value);
+      })(arguments[0], arguments[1])
+    JS
     one =
       LineWalk::Typed.new(
         value: value,
         kind: kind,
         visit: visit,
-        place: place,
+        place: (place if kind == :reading),
         who: @here.who,
         profile: @here,
         seen: false
