@@ -1,5 +1,7 @@
 # frozen_string_literal: true
 
+require "yaml"
+
 module Handrail
   # Devices outside: a digital tape and a pressure sensor, behind the line protocol that a real one
   # would speak (docs/instruments.md). What ships here are stand-ins of their own process.
@@ -30,20 +32,33 @@ module Handrail
     class Silent < Handrail::Error
     end
 
-    KINDS = %w[tape sensor].freeze
-    # where each is found: "127.0.0.1:8481"
-    SETTINGS = { "tape" => "HANDRAIL_TAPE", "sensor" => "HANDRAIL_SENSOR" }.freeze
+    # What instruments there are, by their keys: see kinds.yml.
+    KINDS =
+      YAML
+        .safe_load_file(File.join(__dir__, "instruments", "kinds.yml"))
+        .to_h { |key, raw| [key, Kind.read(raw)] }
+        .then { |all| Memory.freeze(all) }
 
     class << self
       # The Client of a kind, or nil where none is set up. presses - what knows what was sent lately
       def at(kind, presses: PRESSES)
-        host, port = ENV.fetch(SETTINGS.fetch(kind), "").split(":")
+        host, port = address(kind).split(":")
         Client.new(kind, host, Integer(port), presses: presses) if host && port
       rescue ArgumentError
         nil
       end
 
-      def there?(kind) = !ENV.fetch(SETTINGS.fetch(kind), "").empty?
+      def there?(kind) = !address(kind).empty?
+
+      # The key of the instrument that answers checks of a kind, where one is set up; else nil.
+      def answering(check) = KINDS.find { |key, kind| kind.check == check && there?(key) }&.first
+
+      # The setting that says where one is found: "127.0.0.1:8481".
+      def setting(kind) = "HANDRAIL_#{kind.upcase}"
+
+      private
+
+      def address(kind) = ENV.fetch(setting(kind), "")
     end
   end
 end

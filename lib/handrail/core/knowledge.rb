@@ -12,6 +12,10 @@ module Handrail
 
     FOLDER = File.join(ROOT, "knowledge")
     SCHEMAS = File.join(FOLDER, "schema")
+    # what the schemas know by name: whether a value is one of what stands in core
+    FORMATS = { "kind_of_check" => ->(value, _) { Fitting::Kind.all.key?(value) } }.freeze
+    WORDS = { "kind_of_check" => -> { "it is none of #{Fitting::Kind.keys.join(", ")}" } }.freeze
+    private_constant :FORMATS, :WORDS
 
     # path - the YAML file; schema - the name of a file in knowledge/schema, without its ending. A
     # block gets the Hash before it is held against the schema, and returns what is to be held
@@ -34,12 +38,17 @@ module Handrail
 
     def self.schemer(name)
       @schemers ||= {}
-      @schemers[name] ||= JSONSchemer.schema(YAML.safe_load_file(File.join(SCHEMAS, "#{name}.yml")))
+      @schemers[name] ||= JSONSchemer.schema(
+        YAML.safe_load_file(File.join(SCHEMAS, "#{name}.yml")),
+        formats: FORMATS
+      )
     end
 
     def self.sentence(fault)
       pointer = fault["data_pointer"].to_s.delete_prefix("/").tr("/", ".")
-      "#{pointer.empty? ? "the file" : pointer}: #{fault["error"]}"
+      named = fault["schema"]["format"] if fault["type"] == "format"
+      said = WORDS[named]&.call || fault["error"]
+      "#{pointer.empty? ? "the file" : pointer}: #{said}"
     end
 
     # The same Hash or Array, frozen with all it holds.

@@ -15,22 +15,18 @@ module Handrail
     #   LATE 90            the next press was so many seconds ago
     #   REPEAT             sends the last message once more, under its old number
     class StandIn
-      # one standard deviation of a press: mm on the tape, mmHg on the sensor
-      NOISE = { "tape" => 0.5, "sensor" => 0.8 }.freeze
-      UNITS = { "tape" => "cm", "sensor" => "mmHg" }.freeze
-      # what the sensor drifts by with every press, in mmHg
-      DRIFT = 0.05
-
       attr_reader :port
 
-      # kind - "tape" or "sensor"; port - 0 for any that is free; seed - of the noise
+      # kind - a key of KINDS; port - 0 for any that is free; seed - of the noise
       def initialize(kind, port: 0, seed: Random.new_seed, name: nil)
         @kind = kind
-        @name = name || { "tape" => "HT-7", "sensor" => "HS-3" }.fetch(kind)
+        @units = KINDS.fetch(kind).units
+        @behaves = KINDS.fetch(kind).stand_in
+        @name = name || @behaves["name"]
         @server = TCPServer.new("127.0.0.1", port)
         @port = @server.addr[1]
         @random = Random.new(seed)
-        @unit = UNITS.fetch(kind)
+        @unit = @behaves["unit"]
         @battery = 90
         @waiting = []
         @number = 0
@@ -122,7 +118,7 @@ module Handrail
       end
 
       def zeroed
-        return "ERROR a tape has no zero" unless @kind == "sensor"
+        return "ERROR a #{@kind} has no zero" unless KINDS.fetch(@kind).zeroed
 
         @offset = 0.0
         "OK"
@@ -133,7 +129,7 @@ module Handrail
         return "ERROR battery empty" if @battery <= 0
 
         @number += 1
-        @offset += DRIFT if @kind == "sensor"
+        @offset += @behaves["drift"]
         @last = [@number, written(truth + noise + @offset), now - @late]
         @late = 0
         @waiting << @last
@@ -146,14 +142,11 @@ module Handrail
       end
 
       # the sum of twelve uniform numbers less six is near to normal
-      def noise = NOISE.fetch(@kind) * (Array.new(12) { @random.rand }.sum - 6)
+      def noise = @behaves["noise"] * (Array.new(12) { @random.rand }.sum - 6)
 
       def written(truth)
-        amount = { "cm" => truth / 10, "in" => truth / 25.4, "kPa" => truth / 7.50062 }.fetch(
-          @unit,
-          truth
-        )
-        "#{format(@unit == "in" ? "%.2f" : "%.1f", [amount, 0].max)} #{@unit}"
+        decimals = @behaves.dig("decimals", @unit) || 1
+        "#{format("%.#{decimals}f", [truth.to_f / @units.fetch(@unit, 1), 0].max)} #{@unit}"
       end
     end
   end

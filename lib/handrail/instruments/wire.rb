@@ -14,11 +14,10 @@ module Handrail
     #   device: OK, or ERROR words
     module Wire
       LONGEST = 120
-      UNITS = { "tape" => %w[mm cm in], "sensor" => %w[mmHg kPa] }.freeze
       VALUE =
         /\AVALUE\s(?<number>\d{1,9})\s(?<value>\d{1,5}(?:\.\d{1,3})?)\s(?<unit>[A-Za-z]{1,5})
          \sage=(?<age>\d{1,6})(?:\sbattery=(?<battery>\d{1,3}))?\z/x
-      HELLO = /\AHELLO (?<kind>tape|sensor) (?<name>[A-Za-z0-9-]{1,20})\z/
+      HELLO = /\AHELLO (?<kind>[a-z_]{1,20}) (?<name>[A-Za-z0-9-]{1,20})\z/
 
       class << self
         # A Reading from a line, nil for NONE. name - of the device; now - seconds since 1970. Raises Silent for what
@@ -27,7 +26,7 @@ module Handrail
           return if line == "NONE"
 
           found = VALUE.match(line)
-          known = found && UNITS.fetch(kind).include?(found[:unit])
+          known = found && KINDS.fetch(kind).units.key?(found[:unit])
           unless known
             raise Silent, "The #{kind} sent something that can not be read. Nothing was taken."
           end

@@ -3,14 +3,11 @@
 module Handrail
   module Store
     # At whose bench an instrument is: what it sends arrives there by itself, and nowhere else. Who has it says so; it
-    # stays until somebody else does, or for HELD seconds. It is no record of anybody's care.
+    # stays until somebody else does, or for a working day (Retention). It is no record of anybody's care.
     #
     #   DeviceBenches.take("tape", account)
     #   DeviceBenches.at?("tape", account) # => true
     module DeviceBenches
-      # a working day, in seconds
-      HELD = 12 * 3600
-
       class << self
         def take(kind, account)
           Store.replace(
@@ -29,7 +26,12 @@ module Handrail
 
         def at?(kind, account)
           Store
-            .prepared(:device_at, kind: kind, account: account.id, since: Store.now - HELD) do
+            .prepared(
+              :device_at,
+              kind: kind,
+              account: account.id,
+              since: Retention.since(:device_benches)
+            ) do
               Store.db[:device_benches]
                 .where(kind: :$kind, account_id: :$account)
                 .where { at > :$since }
@@ -39,9 +41,9 @@ module Handrail
 
         # Whose it is at a clinic, by name; nil where it is nobody's there.
         def whose(kind, clinic)
-          Store.db[:device_benches]
+          Retention
+            .standing(:device_benches)
             .where(Sequel[:device_benches][:clinic_id] => clinic.id, :kind => kind)
-            .where { device_benches[:at] > Store.now - HELD }
             .join(:accounts, id: :account_id)
             .get(Sequel[:accounts][:name])
         end

@@ -10,12 +10,10 @@ module Handrail
     class Tries
       # keys are sums of short parts; longer ones are cut
       LONGEST = 200
-      # one call in so many takes out what has ended
-      SWEEP = 200
 
       # Adds to a count and returns it; one that has ended begins anew. expires_in - seconds
       def increment(key, amount, expires_in:)
-        sweep if rand(SWEEP).zero?
+        Retention.sweep_at_times
         now = Store.now
         row = { key: key.to_s[0, LONGEST], count: amount, ends_at: now + expires_in }
         fresh = Sequel[:tries][:ends_at] > now
@@ -35,8 +33,7 @@ module Handrail
       end
 
       # The count of a key, or nil.
-      def read(key) =
-        Store.db[:tries].where(key: key.to_s[0, LONGEST]).where { ends_at > Store.now }.get(:count)
+      def read(key) = Retention.standing(:tries).where(key: key.to_s[0, LONGEST]).get(:count)
 
       # Sets a count.
       def write(key, count, expires_in:)
@@ -48,10 +45,6 @@ module Handrail
 
       # Forgets those whose key matches. pattern - a Regexp
       def delete_matched(pattern) = Store.db[:tries].where(key: pattern).delete
-
-      private
-
-      def sweep = Store.db[:tries].where { ends_at < Store.now }.delete
     end
   end
 end

@@ -78,6 +78,9 @@ module Handrail
         # Answers as if there were nothing: another clinic's rows do not exist here.
         def found(row) = row || raise(Sinatra::NotFound)
 
+        # The instrument that is named, one of Instruments::KINDS.
+        def instrument! = found(text("kind").then { |kind| kind if Instruments::KINDS.key?(kind) })
+
         # A parameter as a text, whatever was sent.
         def text(name) = params[name].is_a?(String) ? params[name] : ""
 

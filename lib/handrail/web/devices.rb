@@ -11,15 +11,19 @@ module Handrail
         "battery" => "BATTERY %d",
         "drop" => "DROP 1",
         "garble" => "GARBLE 1",
-        "repeat" => "REPEAT",
-        "inches" => "UNIT in",
-        "centimetres" => "UNIT cm"
+        "repeat" => "REPEAT"
       }.freeze
 
       helpers do
         def stand_ins!
           clinical!
           halt 404 unless clinic.demo && ENV["HANDRAIL_STAND_INS"]
+        end
+
+        # "unit cm" => the line that says so
+        def unit_of(kind)
+          unit = text("does")[/\Aunit (.+)\z/, 1]
+          "UNIT #{unit}" if Instruments::KINDS.fetch(kind).units.key?(unit)
         end
       end
 
@@ -30,8 +34,8 @@ module Handrail
 
       post "/:kind" do
         stand_ins!
-        kind = found(Instruments::KINDS.find { |one| one == params["kind"] })
-        line = found(DOES[params["does"]])
+        kind = instrument!
+        line = found(DOES[text("does")] || unit_of(kind))
         number = Families::Number.read(text("value")) || 0
         told =
           begin

@@ -95,7 +95,7 @@ module Handrail
 
         # what was kept needs not be sent again
         def acknowledge(kind, message)
-          return unless Instruments::KINDS.include?(kind) && message.is_a?(String)
+          return unless Instruments::KINDS.key?(kind) && message.is_a?(String)
 
           Instruments.at(kind)&.acknowledge(message)
         end

@@ -36,10 +36,15 @@ module Handrail
         %w[mm kPa].include?(sent.unit) ? "#{sent.value} #{sent.unit}" : sent.value
       end
 
-      # Where a check's value came from, see `origin`: the sensor's is no other device's.
-      def check_origin(item)
-        of_device?("sensor") || typed("check") == item.check.key ? origin : {}
-      end
+      # The instrument that answers a check, see Instruments.answering.
+      def answers(item) = Instruments.answering(item.check.kind)
+
+      # Whether a check's instrument was asked, or its value typed.
+      def check_asked?(item) =
+        (asked_device && asked_device == answers(item)) || typed("check") == item.check.key
+
+      # Where a check's value came from, see `origin`: one instrument's is no other's.
+      def check_origin(item) = check_asked?(item) ? origin : {}
 
       # Hidden fields that say where the value came from: name => value.
       def origin

@@ -2,65 +2,67 @@
 
 module Handrail
   module Families
-    # How many years of school a text asks for, by a published formula for each language:
-    #
-    # - English: the Flesch-Kincaid grade level, 0.39 words a sentence + 11.8 syllables a word - 15.59 (Kincaid,
-    #   Fishburne, Rogers, Chissom: Derivation of new readability formulas for Navy enlisted personnel, 1975).
-    # - German: the first Wiener Sachtextformel, 0.1935 MS + 0.1672 SL + 0.1297 IW - 0.0327 ES - 0.875, with the
-    #   percentages of words of three syllables and more (MS), of more than six letters (IW), of one syllable (ES),
-    #   and words a sentence (SL) (Bamberger, Vanecek: Lesen, Verstehen, Lernen, Schreiben, 1984; from memory).
-    # - Spanish: Crawford's grade for primary school, -0.205 OP + 0.049 SP - 3.407, with sentences (OP) and syllables
-    #   (SP) in a hundred words (Crawford: A Spanish language Fry-type readability procedure, 1984; from memory).
+    # How many years of school a text asks for, by the published formula of its language: a constant, and so much times
+    # each of what is counted in it (knowledge/languages/*/reading.yml, with its source).
     #
     #   Readability.grade(["Sit down.", "Take it off."]) # => -1.6
     module Readability
-      FORMULAS = {
-        "en" => ->(text) do
-          (0.39 * text.per_sentence) + (11.8 * text.syllables / text.words.size) - 15.59
+      # what a formula can count: its name in reading.yml => of a Text
+      COUNTED = {
+        "words_in_a_sentence" => ->(text) { text.words.size.to_f / text.sentences },
+        "syllables_in_a_word" => ->(text) { text.syllables.to_f / text.words.size },
+        "percent_of_three_syllables_and_more" => ->(text) do
+          text.share { |word| text.count(word) >= 3 }
         end,
-        "de" => ->(text) do
-          (0.1935 * text.share { |word| text.count(word) >= 3 }) + (0.1672 * text.per_sentence) +
-            (0.1297 * text.share { |word| word.size > 6 }) -
-            (0.0327 * text.share { |word| text.count(word) == 1 }) - 0.875
-        end,
-        "es" => ->(text) do
-          hundred = 100.0 / text.words.size
-          (-0.205 * text.sentences * hundred) + (0.049 * text.syllables * hundred) - 3.407
-        end
+        "percent_of_more_than_six_letters" => ->(text) { text.share { |word| word.size > 6 } },
+        "percent_of_one_syllable" => ->(text) { text.share { |word| text.count(word) == 1 } },
+        "sentences_in_a_hundred_words" => ->(text) { 100.0 * text.sentences / text.words.size },
+        "syllables_in_a_hundred_words" => ->(text) { 100.0 * text.syllables / text.words.size }
       }.freeze
+      # a language's key => its reading.yml
+      FORMULAS =
+        Dir[File.join(Language::FOLDER, "*", "reading.yml")]
+          .to_h do |path|
+            [File.basename(File.dirname(path)), Knowledge.read(path, schema: "reading")]
+          end
+          .freeze
 
       # The words of a text and how many sentences they stand in.
       class Text
         attr_reader :words, :sentences
 
-        def initialize(texts, language)
+        # silent - patterns of what is no syllable at the end of a word
+        def initialize(texts, silent)
           said =
             texts.flat_map { |text| text.gsub(/\{\w+(\.\w+)?\}/, "it").split(/(?<=[.!?:;])\s+/) }
           all = said.map { |one| one.scan(/[\p{L}'’]+/) }.reject(&:empty?)
           @words = all.flatten
           @sentences = all.size
-          @language = language
+          @silent = silent.map { |pattern| Regexp.new(pattern) }
         end
 
-        def per_sentence = words.size.to_f / sentences
         def syllables = words.sum { |word| count(word) }
         def share(&) = 100.0 * words.count(&) / words.size
 
-        # Syllables of a word: groups of vowels; in English without a silent e at the end.
+        # Syllables of a word: groups of vowels, without what is silent at its end.
         def count(word)
           bare = word.downcase.unicode_normalize(:nfd).gsub(/[^a-z]/, "")
-          bare = bare.sub(/(?<=[^aeiouyl])e\z/, "").sub(/(?<=[^td])ed\z/, "") if @language == "en"
+          bare = @silent.inject(bare) { |left, pattern| left.sub(pattern, "") }
           [bare.scan(/[aeiouy]+/).size, 1].max
         end
       end
 
-      # texts - sentences or headings, each at least one sentence; language - a key of FORMULAS, nil where there
-      # is no formula for it
+      # texts - sentences or headings, each at least one sentence; language - a key, nil where there is no formula
+      # for it
       def self.grade(texts, language = "en")
-        text = Text.new(texts, language)
+        formula = FORMULAS[language] || {}
+        text = Text.new(texts, formula.fetch("silent", []))
         return 0.0 if text.words.empty?
+        return if formula.empty?
 
-        FORMULAS[language]&.call(text)
+        formula["times"].sum(formula["constant"]) do |name, times|
+          times * COUNTED.fetch(name).call(text)
+        end
       end
     end
   end

@@ -9,7 +9,7 @@ module Handrail
       include Comparable
 
       # What was typed is no angle; the message shows a form that is accepted.
-      class Unreadable < Handrail::Error
+      class Unreadable < Quantity::Unreadable
       end
 
       FORM = /\A(?<number>-?\d{1,3}(?:[.,]\d{1,3})?)\s*(?:°|deg|degrees?)?\z/i

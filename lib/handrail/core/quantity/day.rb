@@ -7,7 +7,7 @@ module Handrail
     # Reading and writing days as a clinic does: 24 Nov 2026.
     module Day
       # What was typed is no day; the message shows a form that is accepted.
-      class Unreadable < Handrail::Error
+      class Unreadable < Quantity::Unreadable
       end
 
       # of which three letters or more are enough

@@ -10,7 +10,7 @@ module Handrail
       include Comparable
 
       # What was typed is no span of time; the message shows a form that is accepted.
-      class Unreadable < Handrail::Error
+      class Unreadable < Quantity::Unreadable
       end
 
       SECONDS = { "s" => 1, "sec" => 1, "min" => 60, "h" => 3600 }.freeze

@@ -12,7 +12,7 @@ module Handrail
       include Comparable
 
       # What was typed is no length; the message shows a form that is accepted.
-      class Unreadable < Handrail::Error
+      class Unreadable < Quantity::Unreadable
       end
 
       MM_PER = {

@@ -7,7 +7,7 @@ module Handrail
       include Comparable
 
       # What was typed is no pressure; the message shows a form that is accepted.
-      class Unreadable < Handrail::Error
+      class Unreadable < Quantity::Unreadable
       end
 
       PASCAL = Rational(133_322, 1000)

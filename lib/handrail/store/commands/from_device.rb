@@ -14,7 +14,7 @@ module Handrail
 
         def self.included(base)
           base.class_eval do
-            input :source, :one_of, of: %w[typed tape sensor], default: "typed"
+            input :source, :one_of, of: ["typed", *Instruments::KINDS.keys], default: "typed"
             input :device_message, :line, most: 60, from: "message"
             input :sent_text, :line, most: 60, from: "sent"
           end

@@ -18,7 +18,7 @@ module Handrail
           app.get "/:id/arrived" do
             clinical!
             visit!
-            kind = found(Instruments::KINDS.find { |one| one == params["kind"] })
+            kind = instrument!
             unless Store::DeviceBenches.at?(kind, account)
               halt 409, Store::DeviceBenches.whose(kind, clinic).to_s
             end
@@ -30,7 +30,7 @@ module Handrail
           app.post "/:id/instrument" do
             clinical!
             visit!
-            kind = found(Instruments::KINDS.find { |one| one == params["kind"] })
+            kind = instrument!
             here = params["here"] == "yes"
             Store::DeviceBenches.public_send(here ? :take : :leave, kind, account)
             stage = (STAGES.find { |one| one == params["stage"] } || STAGES.first).to_sym

@@ -282,10 +282,10 @@ module Handrail
 
         def self.checks_of(app)
           # lands in the field of the strap that it was asked for
-          app.post("/:id/sensor") do
+          app.post("/:id/checks/from/:kind") do
             clinical!
             page = params["stage"] == "recheck" ? RecheckStage::Page : Page
-            from_device("sensor", page, visit!)
+            from_device(instrument!, page, visit!)
           end
 
           app.post("/:id/checks") do
