@@ -189,16 +189,24 @@ module Handrail
       body.each(&:bytesize)
     end
 
-    # A reading sent as the bench sends it, and taken back again: the answer is the whole bench anew.
+    # A reading sent as the bench sends it, and taken back again: the answer is the whole bench anew, with its figure
+    # drawn anew, since another value is read each time.
     def take_reading
       form =
-        reading.slice(:site, :side, :posture, :unit).merge(
-          value: reading[:typed],
+        reading.slice(:site, :side, :posture).merge(
+          unit: "cm",
+          value: format("%.1f", (reading[:value_mm] + next_off) / 10),
           entry_key: SecureRandom.uuid
         )
       Store
         .db
         .transaction(rollback: :always) { ask("/visits/#{reading[:visit_id]}/readings", form) }
+    end
+
+    # so many mm off the last reading: each from -10 to 10 once, before one comes again
+    def next_off
+      @off = ((@off || 0) + 8) % 21
+      @off - 10
     end
 
     # the last one of a visit at which another may be taken
