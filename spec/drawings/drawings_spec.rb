@@ -6,6 +6,32 @@ require "nokogiri"
 RSpec.describe Handrail::Drawings do
   def parse(svg) = Nokogiri.XML(svg, &:strict).tap(&:remove_namespaces!)
 
+  describe Handrail::Drawings::SVG do
+    it "writes a number with one decimal at most, on both sides of nothing" do
+      written = {
+        12.34 => "12.3",
+        12.35 => "12.4",
+        12.96 => "13",
+        7 => "7",
+        0.04 => "0",
+        0.5 => "0.5"
+      }
+      written.each do |number, text|
+        expect([number, described_class.new.n(number)]).to eq [number, text]
+      end
+      written
+        .reject { |_, text| text == "0" }
+        .each do |number, text|
+          expect([number, described_class.new.n(-number)]).to eq [number, "-#{text}"]
+        end
+      expect([-0.04, Rational(7, 2), "12px"].map { |one| described_class.new.n(one) }).to eq %w[
+           0
+           3.5
+           12px
+         ]
+    end
+  end
+
   describe Handrail::Drawings::Figure do
     let(:shape) { Handrail::Anatomy::Figure.fetch("leg") }
 
