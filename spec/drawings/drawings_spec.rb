@@ -367,6 +367,23 @@ RSpec.describe Handrail::Drawings do
       expect(ys.each_cons(2).map { |a, b| b - a }.min).to be >= 37
     end
 
+    it "breaks a name before it is longer than its line" do
+      Handrail::Anatomy::Vocabulary.default.each do |site|
+        next unless site.figure
+
+        drawn =
+          Handrail::Drawings::Figure.new(
+            figures.fetch(site.figure),
+            side: "left",
+            tapes: [Handrail::Drawings::Figure::Tape[site: site, name: site.short, state: :active]]
+          ).to_s
+        lines = drawn.scan(/class="said is-on">([^<]+)</).flatten
+        long =
+          lines.select { |line| line.include?(" ") && line.size > Handrail::Drawings::Figure::LINE }
+        expect([site.key, lines.size, long]).to match [site.key, be > 0, []]
+      end
+    end
+
     it "draws no point of a figure twice as far as its widest edge" do
       figures.all.each_value do |figure|
         steps = figure.silhouette

@@ -340,7 +340,7 @@ module Handrail
         name
           .split
           .each_with_object([+""]) do |word, lines|
-            if (lines.last.size + word.size) > LINE && !lines.last.empty?
+            if (lines.last.size + 1 + word.size) > LINE && !lines.last.empty?
               lines << +word
             else
               lines.last << (lines.last.empty? ? word : " #{word}")
