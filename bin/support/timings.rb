@@ -209,14 +209,19 @@ module Handrail
       @off - 10
     end
 
-    # the last one of a visit at which another may be taken
+    # the last girth of a leg that was read once, at a visit at which another may be taken: the figure that takes
+    # longest to draw, and a second reading moves it
     def reading
       @reading ||=
         Store.db[:readings]
-          .where(clinic_id: @account.clinic_id, visit_id: open_visits)
+          .where(clinic_id: @account.clinic_id, visit_id: open_visits, site: girths_of_legs)
           .exclude(visit_id: asked_back)
-          .order(:id)
-          .last
+          .group(:visit_id, :site, :side)
+          .having { count.function.* =~ 1 }
+          .reverse { max(:id) }
+          .select { max(:id).as(:id) }
+          .first
+          .then { |row| Store.db[:readings][id: row.fetch(:id)] }
     end
 
     # visits at which a reading waits to be answered: another one would be refused
@@ -226,6 +231,12 @@ module Handrail
         .exclude(question: nil)
         .select(:visit_id)
     end
+
+    def girths_of_legs =
+      Anatomy::Vocabulary
+        .default
+        .select { |site| site.figure == "leg" && site.kind == "girth" }
+        .map(&:key)
 
     def open_visits
       Store.db[:visits].where(
