@@ -219,9 +219,8 @@ module Handrail
           .group(:visit_id, :site, :side)
           .having { count.function.* =~ 1 }
           .reverse { max(:id) }
-          .select { max(:id).as(:id) }
-          .first
-          .then { |row| Store.db[:readings][id: row.fetch(:id)] }
+          .get { max(:id) }
+          .then { |id| Store.db[:readings][id: id] }
     end
 
     # visits at which a reading waits to be answered: another one would be refused
