@@ -83,7 +83,7 @@ RSpec.describe "Adding to a room of the house" do
             stand_in: {name: HP-1, unit: kg, noise: 0.1, drift: 0, asks: kg on the platform, like: "82"}
         YAML
       end
-    expect([kind, unit, name, weight, pressure]).to eq ["scale", "kg", "HP-1", "scale", nil]
+    expect([kind, unit, name, weight, pressure]).to eq %w[scale kg HP-1 scale sensor]
     expect(value).to be_within(0.6).of(82)
   end
 

@@ -50,8 +50,9 @@ module Handrail
 
       def there?(kind) = !address(kind).empty?
 
-      # The key of the instrument that answers checks of a kind, where one is set up; else nil.
-      def answering(check) = KINDS.find { |key, kind| kind.check == check && there?(key) }&.first
+      # The key of the instrument that answers checks of a kind, whether it is set up or not; nil where there is none.
+      # check - a key of Fitting::Kind
+      def answering(check) = KINDS.find { |_, kind| kind.check == check }&.first
 
       # The setting that says where one is found: "127.0.0.1:8481".
       def setting(kind) = "HANDRAIL_#{kind.upcase}"

@@ -126,6 +126,11 @@ RSpec.describe "In the middle of the work" do
     click_button "Read from the sensor"
     expect(page).to have_css("[role=alert]", text: "does not answer")
     expect(find("#check-value").value).to eq "41"
+    # nor is it lost where there is no sensor any more, since the page was made
+    ENV.delete("HANDRAIL_SENSOR")
+    click_button "Read from the sensor"
+    expect(page).to have_css("[role=alert]", text: "No sensor is set up here")
+    expect(find("#check-value").value).to eq "41"
     click_button "Take"
     wait_until { record(made).rows(:check_results).size == 2 }
     rows = record(made).rows(:check_results)
