@@ -106,14 +106,28 @@ module Handrail
       def prepared(name, **values) = statement(name, values) { yield.prepare(:select, name) }
 
       # Adds a row by a statement that is prepared for its table and columns. Returns the row.
-      def insert(table, **values)
+      def insert(table, **values) = added("add", table, values, &:returning)
+
+      # The same; returns :row, the row as JSON, and :stamp, the transaction that wrote it.
+      def insert_told(table, **values)
+        added("tell", table, values) { |rows| rows.returning(*told(table)) }
+      end
+
+      # What a statement is to return of a row that it wrote: :row, the row as JSON, and :stamp, the transaction.
+      def told(table)
+        [
+          Sequel.cast(Sequel.function(:row_to_json, table), String).as(:row),
+          Sequel.lit("xmin::text AS stamp")
+        ]
+      end
+
+      def added(how, table, values)
         # a name is told by its first 63 letters only
         columns = Digest::SHA256.hexdigest(values.keys.join(" "))[0, 16]
-        name = :"add_#{table}_#{columns}"
-        statement(name, values) do
-          db[table].returning.prepare(:insert, name, holders(values))
-        end.first
+        name = :"#{how}_#{table}_#{columns}"
+        statement(name, values) { yield(db[table]).prepare(:insert, name, holders(values)) }.first
       end
+      private :added
 
       # Adds a row, or puts its values in place of those of the one that is there. unique - the
       # column or columns that there is one row of; values - always of the same columns. A block

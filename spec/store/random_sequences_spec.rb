@@ -121,10 +121,26 @@ RSpec.describe "Random sequences of commands" do
     [family, Stories.new(people, beginning(family, dice), seed: seed), count]
   end
 
+  # rows as the step left them in the memory of the process, where the tables hold others
+  def held_otherwise(step)
+    source = step.after.source
+    ids = source.visits.map(&:id)
+    left = source.instance_variable_get(:@batch).own_rows(ids)
+    held = Handrail::Store::VisitRows.read(clinic.id, ids)
+    ids.flat_map do |id|
+      (left[id].keys | held[id].keys).reject do |table|
+        left[id][table].to_s == held[id][table].to_s
+      end
+    end
+  end
+
   # what is wrong with a step, as texts
   def faults_of(step)
     past = unlawful(step).map { |one| "#{step.command} past #{one}" }
-    past + vanished(step).map { |key| "stop #{key} is gone after #{step.command}" }
+    past + vanished(step).map { |key| "stop #{key} is gone after #{step.command}" } +
+      held_otherwise(step).map do |table|
+        "#{table} in memory and in the table differ after #{step.command}"
+      end
   end
 
   # Tells a story and returns what went wrong, as texts; each step is yielded. only - see Stories#tell

@@ -8,7 +8,7 @@ RSpec.describe "The cost of one reading" do
   let(:clinic) { make_clinic }
   let(:fitter) { make_account(clinic) }
   # as counted in December 2026, and a tenth more of the calls; one of the statements asks who is signed in
-  let(:most) { { statements: 7, calls: 5500 } }
+  let(:most) { { statements: 6, calls: 5300 } }
 
   # what this thread asks of the database, without what begins and ends a transaction, and what a connection is asked
   # for the first time

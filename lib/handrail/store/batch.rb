@@ -92,6 +92,25 @@ module Handrail
             end
       end
 
+      # Adds a row that was just written to a table. stamp - of the transaction that wrote it.
+      def add(table, row, stamp)
+        (written.fetch(table)[row[:visit_id]] ||= []) << row
+        restamp(row, stamp) if table == :entries
+      end
+
+      # Keeps what stands of a fitting now, after an entry that changed nothing but rows of its visits was committed:
+      # who asks next has it already.
+      def remember(fitting_id)
+        WRITTEN.remember(@stamps.fetch(fitting_id)) { own_rows(visits(fitting_id).map(&:id)) }
+      end
+
+      # What stands of some visits, as VisitRows.read gives it.
+      def own_rows(visit_ids)
+        visit_ids.to_h do |id|
+          [id, written.filter_map { |table, rows| [table, rows[id].dup] if rows[id]&.any? }.to_h]
+        end
+      end
+
       # The number of a visit among those of its fitting.
       def number(visit_id) = row(visit_id).number
 
@@ -188,6 +207,15 @@ module Handrail
           read = VisitRows.read(clinic.id, ids.values.flatten)
           ids.transform_values { |own| read.slice(*own) }
         end.values.reduce({}, :merge)
+      end
+
+      # an entry counts up its visit's row, in the same transaction: that is the row's stamp from then on
+      def restamp(entry, stamp)
+        fitting = entry[:fitting_id]
+        turn = visits(fitting).index { |row| row.id == entry[:visit_id] }
+        known = @stamps.fetch(fitting).dup
+        known[2 + (3 * turn), 3] = [entry[:visit_id], entry[:version], stamp]
+        @stamps[fitting] = known
       end
 
       def pin_keys(fitting) =

@@ -142,7 +142,15 @@ module Handrail
         decision.effects.each { |effect| effect.carry_out(visit, owner) }
         fresh = visit.renewed
         Summaries.keep(fresh)
+        remember(fresh, decision)
         Taken[visit: fresh, entry: entry, again: false]
+      end
+
+      # once it is certain, what stands now is kept for who asks next; not where more was changed than the visit's rows
+      def remember(visit, decision)
+        return if decision.effects.any?
+
+        Store.db.after_commit { visit.source.remember(visit.fitting.id) }
       end
 
       # how old (seconds) an entry may be: one that waited longer is of the hour in which it arrives

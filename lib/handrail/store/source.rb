@@ -11,7 +11,7 @@ module Handrail
 
       attr_reader :fitting
 
-      def_delegators :@batch, :clinic, :rows, :name_of, :forget_beside, :hand_over_kept
+      def_delegators :@batch, :clinic, :rows, :name_of, :forget_beside, :hand_over_kept, :remember
 
       def initialize(batch, fitting)
         @batch = batch
@@ -131,20 +131,20 @@ module Handrail
       # Adds a row to a table of a visit. owner - its clinic, visit, version, who and when. Returns
       # the row.
       def insert(table, owner, **values)
-        row = Store.insert(table, **owner, **values)
-        kept = @batch.written[table] or return row
+        return Store.insert(table, **owner, **values) unless @batch.written.key?(table)
 
-        (kept[row[:visit_id]] ||= []) << VisitRows.plain(row)
+        row, stamp = VisitRows.insert(table, **owner, **values)
+        @batch.add(table, row, stamp)
         row
       end
 
       # Changes a row of a table of a visit.
       def update(table, id, **values)
-        Store.db[table].where(clinic_id: clinic.id, id: id).update(**values)
+        changed = VisitRows.update(clinic.id, table, id, **values) or return
         @batch
           .written
           .fetch(table)
-          .each_value { |rows| rows.map! { |row| row[:id] == id ? row.merge(values) : row } }
+          .each_value { |rows| rows.map! { |row| row[:id] == id ? changed : row } }
       end
 
       # A pin that an entry set.

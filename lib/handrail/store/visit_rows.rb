@@ -63,6 +63,19 @@ module Handrail
           found.each_value(&:freeze)
         end
 
+        # Adds a row to a table of these. Returns it as `read` gives it, frozen, and the transaction that wrote it.
+        def insert(table, **values)
+          told = Store.insert_told(table, **values)
+          [told_row(table, told), told[:stamp]]
+        end
+
+        # Changes a row of a table of these. Returns it as `read` gives it, frozen; nil where there is none of that id.
+        def update(clinic_id, table, id, **values)
+          rows = Store.db[table].where(clinic_id: clinic_id, id: id)
+          told = rows.returning(*Store.told(table)).update(**values).first
+          told && told_row(table, told)
+        end
+
         # Rows of a table that came as JSON, with exact numbers: 365 and 365.0 are one value of one kind.
         def exact(table, rows)
           keys = decimals(table)
@@ -84,6 +97,8 @@ module Handrail
         end
 
         private
+
+        def told_row(table, told) = Memory.freeze(exact(table, [Gathered.row(told[:row])]).first)
 
         def query
           TABLES
