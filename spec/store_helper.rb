@@ -54,6 +54,13 @@ module Fixtures
     end
   end
 
+  # Changes a row of a visit as no entry does.
+  def overwrite(visit_id, table, row, **values) =
+    Store.db[table].where(visit_id: visit_id, **row).update(**values) && read_anew(visit_id)
+
+  # Lets what is remembered of a visit be read anew, after rows were written to it without an entry.
+  def read_anew(visit_id) = Store.db[:visits].where(id: visit_id).update(version: :version)
+
   # An instrument that sends, of a name of its own: what one of that name sent in an example before is remembered for
   # a day, and a press of the same number at another moment is not taken.
   def make_stand_in(kind, seed:, name: "H-#{SecureRandom.hex(4)}")

@@ -20,8 +20,7 @@ RSpec.describe "While the trade waits" do
     visit "/"
     expect(page).to have_css(".timer-running", text: /Wilma Quarrel\s*Colour and warmth/)
     expect(axe).to be_empty
-    Handrail::Store.db[:visit_timers].where(visit_id: sized.id).update(rings_at: Time.now - 1)
-    Handrail::Store.db[:visits].where(id: sized.id).update(version: Sequel[:version])
+    overwrite(sized.id, :visit_timers, {}, rings_at: Time.now - 1)
     visit "/visits/#{sized.id}/teach"
     expect(page).to have_css(".timer-running.is-ringing", text: "look now")
     click_button "Well"

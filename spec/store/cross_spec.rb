@@ -71,7 +71,7 @@ RSpec.describe Handrail::Store::Commands::TakeReading do
         "other" => "knee_mid_patella",
         "high" => true
       )
-    Handrail::Store.db[:readings].where(id: row[:id]).update(question: asked)
+    overwrite(visit.id, :readings, { id: row[:id] }, question: asked)
     answer(row, "other")
     expect(record(visit).live_readings.to_h { |one| [one[:site], one[:typed]] }).to eq(
       "knee_mid_patella" => "36",
@@ -89,7 +89,7 @@ RSpec.describe Handrail::Store::Commands::TakeReading do
         "side" => "right",
         "high" => true
       )
-    Handrail::Store.db[:readings].where(id: row[:id]).update(question: asked)
+    overwrite(visit.id, :readings, { id: row[:id] }, question: asked)
     answer(row, "other")
     expect(record(visit).live_readings.map { |one| one.values_at(:side, :typed) }).to eq [
          %w[right 36]

@@ -70,6 +70,7 @@ RSpec.describe "Two sides" do
         answer: "clear",
         side: nil
       )
+      read_anew(pair.id)
       expect(record(pair).asks_open.map { |ask, _| ask.key }).not_to include "skin"
     end
   end
