@@ -158,6 +158,16 @@ RSpec.describe "Adding to a room of the house" do
     expect(presses.where(ours).select_map(:name)).to eq ["H-new"]
   end
 
+  it "gives a file that was looked at for a day, and not until the next one comes", :rolled_back do
+    account = make_account(make_clinic)
+    files = Handrail::Store::WaitingFiles
+    now = Handrail::Store.now
+    id = files.put(account, "ines.zip", "bytes")
+    found =
+      [86_390, 86_410].map { |later| Handrail::Store.at(now + later) { files.bytes(account, id) } }
+    expect(found).to eq ["bytes", nil]
+  end
+
   it "forgets nothing of a wearer's record, nor what was done, by a clock" do
     dependent = Handrail::Store.db.fetch(<<~SQL).select_map(:table_name).map(&:to_sym)
       SELECT DISTINCT table_name FROM information_schema.columns
