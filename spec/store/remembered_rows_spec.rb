@@ -31,6 +31,16 @@ RSpec.describe "Rows that are remembered after an entry" do
     expect(kept[visit.id][:visit_notes].last[:text]).to eq "Came by bus."
   end
 
+  it "are what the tables hold where an entry changed a row, its time no finer than theirs" do
+    row = take(visit, fitter, "36.9")
+    run(visit, fitter, :StrikeReading, row: row[:id], reason: "slipped")
+    allow(store::VisitRows).to receive(:read).and_call_original
+    kept = remembered
+    expect(store::VisitRows).not_to have_received(:read)
+    expect(kept).to eq held
+    expect(kept[visit.id][:readings].last).to include(strike_reason: "slipped")
+  end
+
   it "are asked for again where another process wrote, and are its own then" do
     take(visit, fitter, "36.9")
     remembered
