@@ -34,6 +34,30 @@ RSpec.describe "Another size at a recheck", :rolled_back do
     expect(text).not_to include("Re-size to L")
   end
 
+  it "is worn by the hours and the plan with which it was handed over, on the wearer's sheet from then on" do
+    plan = { "start" => "1", "add" => "1", "every" => "2", "most" => "8" }
+    Handrail::Store.at(later) do
+      run(recheck, fitter, :ChooseSize, size: "L")
+      run(recheck, fitter, :IssueDevice, serial: "L-9")
+      finish_steps(recheck, fitter)
+      recheck_answers(recheck)
+      look_at_all(recheck, fitter)
+      teach(recheck, fitter)
+      hand_over(recheck, fitter, start_hours: "1 hour", plan: plan)
+    end
+    get page_of(:sheet)
+    expect(text).to include("1 hour").and include((clinic.today + 40).strftime("%-d %b %Y"))
+    expect(text).not_to include "2 to 3 hours"
+    get "/visits/#{worn.id}/sheet"
+    expect(text).to include "2 to 3 hours"
+  end
+
+  def recheck_answers(visit)
+    record(visit).asks_open.each do |one, side|
+      run(visit, fitter, :AnswerRecheck, field: one.key, answer: one.choices.first.key, side: side)
+    end
+  end
+
   it "puts the old device away when the new one is written down, and its parts begin anew" do
     before = record(recheck).part_dues.to_h { |due| [due.part.key, due.due] }
     Handrail::Store.at(later) do

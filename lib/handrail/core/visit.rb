@@ -341,6 +341,9 @@ module Handrail
     def hand_over = rows_so_far(:hand_overs).first
     def handed_over? = !hand_over.nil?
 
+    # The hand-over by which the device in use is worn: a recheck that gave out another has its own hours and plan.
+    def hand_over_in_force = rows_so_far(:hand_overs).last
+
     # The hand-over of this very visit, or nil: a recheck has one where it gives out something new.
     def hand_over_here = rows(:hand_overs).last
 

@@ -60,7 +60,7 @@ module Handrail
         def calls = visit.family.calls(visit.config).map { |text| say(text) }
 
         def start
-          hours = visit.hand_over ? visit.hand_over[:start_hours] : visit.family.wear["start_hours"]
+          hours = given ? given[:start_hours] : visit.family.wear["start_hours"]
           language.fill(
             visit.family,
             visit.family.wear["start"],
@@ -136,22 +136,23 @@ module Handrail
         # The break-in, as handed over or as the family has it: [[first day, last day, hours], ...];
         # nothing where the family has none.
         def break_in
-          raw = visit.hand_over ? visit.hand_over[:plan].to_h : visit.family.wear["break_in"]
+          raw = given ? given[:plan].to_h : visit.family.wear["break_in"]
           raw.to_h.empty? ? [] : Followup::WearPlan.read(raw).steps
         end
 
         # "Days 3 and 4: 3 hours", with its dates once it is handed over
         def break_in_said
           break_in.map do |first, last, hours|
-            dates =
-              visit.hand_over &&
-                [first, last].map { |day| date(handed_on + day - 1) }.uniq.join(" – ")
+            dates = given && [first, last].map { |day| date(handed_on + day - 1) }.uniq.join(" – ")
             words = first == last ? t("day", day: first) : t("days", from: first, to: last)
             [[words, dates].compact.join(", "), hours_said(hours)]
           end
         end
 
-        def handed_on = visit.clinic.today(visit.hand_over[:at])
+        # the hand-over whose hours and plan hold
+        def given = visit.hand_over_in_force
+        def handed_on = visit.clinic.today(given[:at])
+
         # The device with the marks to which its straps are pulled, or nil.
         def pictured
           settings = visit.settings(visit.sides.first).select { |field, row| row && !field.clinics }
