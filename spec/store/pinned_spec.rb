@@ -61,7 +61,7 @@ RSpec.describe "A fitting is pinned to what it was made on", :rolled_back do
       page.readings.map { |row| page.reading_words(row) },
       now.gates.blocks(:hand_over).map(&:to_h),
       Handrail::Fitting::NextStep.of(now).to_h,
-      sheet.start,
+      sheet.plans.map(&:start),
       sheet.rules,
       sheet.putting_on,
       now.settings.map { |field, row| [field.label, row] },

@@ -322,7 +322,9 @@ class Moves
     { row: any(now.rows(:visit_timers))&.fetch(:id) || 1, answer: any(%w[good stopped]) }
 
   def clear_stage(now)
-    { stage: (now.next_stage || any(now.stages))&.key || "any", cleared_by: "Dr Lowe", hours: "4" }
+    side = any(now.sides)
+    stage = now.next_stage(side) || any(now.stages)
+    { stage: stage&.key || "any", side: side, cleared_by: "Dr Lowe", hours: "4" }
   end
 
   def renew_part(now)

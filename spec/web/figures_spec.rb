@@ -108,7 +108,7 @@ RSpec.describe "The device on the wearer's figure", :rolled_back do
     expect(sheet["en"].title).to include("’s hock brace, left")
     expect(sheet["de"].title).to match(/\p{Lu}/)
     expect([sheet["en"].out_of_hours, sheet["de"].foot]).to match [/call your vet/, /Tierarzt/]
-    expect(sheet["en"].break_in_said.map(&:last).first(2)).to eq ["one hour", "2 hours"]
-    expect(sheet["de"].break_in_said.first.last).to eq "eine Stunde"
+    expect(sheet["en"].plans.first.break_in_said.map(&:last).first(2)).to eq ["one hour", "2 hours"]
+    expect(sheet["de"].plans.first.break_in_said.first.last).to eq "eine Stunde"
   end
 end

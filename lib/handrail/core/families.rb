@@ -220,8 +220,9 @@ module Handrail
     # A part that wears out. days - how long it usually lasts, or nil.
     Part = Value.new(:key, :label, :days, :says, :when) { include Conditional }
 
-    # A stage of wearing, such as a range of motion that is widened when the prescriber clears it.
-    Stage = Value.new(:key, :label, :says, :cleared_by, :when) { include Conditional }
+    # A stage of wearing, such as a range of motion that is widened when the prescriber clears it. anew - whether a
+    # device that is given out later begins with it again, as getting used to it does.
+    Stage = Value.new(:key, :label, :says, :cleared_by, :anew, :when) { include Conditional }
 
     # A planned recheck: a window in days after hand-over, or a rhythm.
     PlannedRecheck = Value.new(:key, :label, :from_days, :to_days, :every_days, :slack_days)

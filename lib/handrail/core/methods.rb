@@ -81,6 +81,10 @@ module Handrail
       "part_life" => {
         1 => "Followup::PartLife"
       },
+      "recheck_plan" => {
+        1 => "Followup::PlanOfFitting",
+        2 => "Followup::PlanOfDevices"
+      },
       "consistency" => {
         1 => "Measuring::Consistency"
       }

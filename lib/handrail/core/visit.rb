@@ -96,7 +96,17 @@ module Handrail
     def_delegators :body_work, :skin, :skin_waiting, :words, :word_here, :photos, :alignments
     def_delegators :cross_work, :cross_question, :forecast
     def_delegators :pressure_work, :pressures, :thinned, :pulls, :least_pulls
-    def_delegators :wear_work, :part_dues, :worn_since, :stages, :stage, :stage_hours, :next_stage
+    def_delegators :wear_work,
+                   :hand_over_of,
+                   :given_sides,
+                   :next_recheck,
+                   :part_dues,
+                   :worn_since,
+                   :stages,
+                   :stage,
+                   :clears?,
+                   :stage_hours,
+                   :next_stage
     def_delegators :safety_work,
                    :safety,
                    :answered_before,
@@ -341,9 +351,6 @@ module Handrail
     def hand_over = rows_so_far(:hand_overs).first
     def handed_over? = !hand_over.nil?
 
-    # The hand-over by which the device in use is worn: a recheck that gave out another has its own hours and plan.
-    def hand_over_in_force = rows_so_far(:hand_overs).last
-
     # The hand-over of this very visit, or nil: a recheck has one where it gives out something new.
     def hand_over_here = rows(:hand_overs).last
 
@@ -360,22 +367,6 @@ module Handrail
 
     def tasks = family.tasks_for(config)
     def gates = @gates ||= Fitting::Gates.new(self)
-
-    # The next recheck that the family plans, as a Followup::Window, or nil before hand-over.
-    # today - the day on which this visit's work ends, where it is being closed; else nil.
-    def next_recheck(today: nil)
-      return unless hand_over
-
-      held =
-        visits
-          .select { |other| !other.first? && other.closed_at }
-          .map { |other| clinic.today(other.closed_at) }
-      Followup::Plan.next(
-        recheck_plan,
-        handed_over: clinic.today(hand_over[:at]),
-        done: [*held, *today]
-      )
-    end
 
     # The coarsest tape used decides; at a site whose own step is coarser, that one. Called with a
     # site, gives a Length.

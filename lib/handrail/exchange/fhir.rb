@@ -137,7 +137,7 @@ module Handrail
         pressures(visit)
         pain(visit)
         volumes(visit)
-        plan(visit) if visit.hand_over && visit.first?
+        plan(visit) if visit.hand_over_here
         provenance(visit)
       end
 
@@ -183,13 +183,18 @@ module Handrail
             patient: whom,
             owner: reference("Organization", clinic_id)
           )
-          used(visit, side, row, id) if visit.handed_over?
+          used(visit, side, row, id) if visit.handed_over? && !waiting?(visit, side)
         end
+      end
+
+      # what a recheck has written down and not handed over yet
+      def waiting?(visit, side)
+        visit.recheck? && visit.issued_here?(side) && visit.hand_over_here.nil?
       end
 
       # what was given out at a recheck is used from its own hand-over on
       def used(visit, side, row, device)
-        handed = visit.hand_over_here || visit.hand_over
+        handed = visit.hand_over_of(side)
         add(
           "DeviceUseStatement",
           "use-#{row[:id]}",

@@ -65,17 +65,29 @@ module Handrail
         )
       end
 
+      # a hand-over's own: at a recheck, of the sides on which it gave something out
       def plan(visit)
+        given = visit.hand_over_here
+        sides = visit.given_sides == visit.sides ? [] : visit.given_sides
         add(
           "CarePlan",
-          "plan-#{visit.fitting.id}",
-          status: visit.fitting.ended_at ? "completed" : "active",
+          visit.first? ? "plan-#{visit.fitting.id}" : "plan-visit-#{visit.id}",
+          status: worn_by?(visit, given) ? "active" : "completed",
           intent: "plan",
-          title: "Wearing and rechecks",
-          description: visit.hand_over[:start_hours],
+          title: ["Wearing and rechecks", *sides].join(", "),
+          description: given[:start_hours],
           subject: whom,
-          created: instant(visit.hand_over[:at])
+          created: instant(given[:at])
         )
+      end
+
+      # whether something is still worn by this hand-over
+      def worn_by?(visit, given)
+        newest = visit.newest
+        return false if visit.fitting.ended_at
+
+        worn = newest.sides.reject { |side| newest.device(side)&.fetch(:ended_at) }
+        worn.any? { |side| newest.hand_over_of(side)[:id] == given[:id] }
       end
     end
   end

@@ -38,6 +38,13 @@ module Handrail
         end
       end
 
+      # The side meant, which of a pair is to be named. Raises Unacceptable.
+      def named_side(visit, given)
+        return visit.sides.first if visit.sides.one?
+
+        visit.sides.include?(given) ? given : unacceptable("side", t(:say_which_side))
+      end
+
       # "left " before what is said of one of two sides.
       def with_side(visit, side, text) = [visit.said_side(side), text].compact.join(" ")
 

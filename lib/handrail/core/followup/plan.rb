@@ -9,11 +9,13 @@ module Handrail
     # a source), and one a day.
     module Plan
       # planned - Families::PlannedRecheck, fixed ones first; handed_over - a Date; done - Dates of
-      # the rechecks held, oldest first. Returns the next Window, or nil when the plan is at its
-      # end.
-      def self.next(planned, handed_over:, done: [])
+      # the rechecks held, oldest first; passed_over - whether one that was held late stands for every window
+      # that had ended by then. Returns the next Window, or nil when the plan is at its end.
+      def self.next(planned, handed_over:, done: [], passed_over: false)
         fixed = planned.reject(&:every_days)
-        if (item = fixed[counted(fixed, handed_over, done)])
+        left = fixed.drop(counted(fixed, handed_over, done))
+        left = left.drop_while { |item| ended?(item, handed_over, done) } if passed_over
+        if (item = left.first)
           return(
             Window[
               key: item.key,
@@ -39,6 +41,9 @@ module Handrail
           end
       end
       private_class_method :counted
+
+      def self.ended?(item, handed_over, done) = done.any? && done.last > handed_over + item.to_days
+      private_class_method :ended?
     end
   end
 end

@@ -4,31 +4,35 @@ module Handrail
   module Store
     module Commands
       # Goes on to the next stage of a device that is opened step by step, or back to an earlier one:
-      # with the name of who said that it may be. One step at a time; never under a stop sign.
+      # with the name of who said that it may be. One step at a time; never under a stop sign. Of two devices it says
+      # of which.
       #
       #   ClearStage.new("stage" => "range_10", "cleared_by" => "Dr Lowe, vet", "agreed" => "two weeks, then a look")
-      #   ClearStage.new("stage" => "weaning", "cleared_by" => "Dr Tamsin", "hours" => "4")
+      #   ClearStage.new("stage" => "weaning", "cleared_by" => "Dr Tamsin", "hours" => "4", "side" => "left")
       class ClearStage < VisitCommand
         input :stage, :key, missing: t(:choose_stage)
+        input :side, :key
         input :cleared_by, :text, most: 120, missing: t(:write_who_cleared_without)
         input :agreed, :line, most: 300
         input :hours, :line, most: 12
 
-        def topic = "stage"
+        def topic = "stage:#{side}"
 
         def decide(visit)
           pass!(visit)
           to = visit.stages.find { |one| one.key == stage } or
             unacceptable("stage", t(:device_has_no_such))
-          step!(visit, to)
+          own = named_side(visit, side)
+          step!(visit, own, to)
           said = [
             t(:cleared_by, label: to.label, cleared_by: cleared_by),
             (Wording.hours_a_day(a_day) if a_day)
           ].compact.join(", ")
           Decision.insert(
-            "#{said}#{": #{agreed}" if agreed}",
+            with_side(visit, own, "#{said}#{": #{agreed}" if agreed}"),
             stage_clearances: {
               stage: to.key,
+              side: own,
               cleared_by: cleared_by,
               agreed: agreed,
               hours: a_day && Store.numeric(a_day)
@@ -48,13 +52,16 @@ module Handrail
           unacceptable("hours", t(:no_number_hours_day, hours: hours))
         end
 
-        def step!(visit, to)
-          by = visit.stages.index(to) - visit.stages.index(visit.stage)
+        def step!(visit, own, to)
+          here = visit.stage(own)
+          by = visit.stages.index(to) - visit.stages.index(here)
           unacceptable("stage", t(:stands_already, label: to.label)) if by.zero?
-          unacceptable("stage", t(:one_step_time_comes, label: visit.next_stage.label)) if by > 1
+          if by > 1
+            unacceptable("stage", t(:one_step_time_comes, label: visit.next_stage(own).label))
+          end
           return if by.negative?
           unless visit.handed_over?
-            unacceptable("stage", t(:not_before_handed_over, label: visit.stage.label))
+            unacceptable("stage", t(:not_before_handed_over, label: here.label))
           end
           return if visit.skin_waiting.empty?
 

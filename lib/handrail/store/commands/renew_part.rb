@@ -19,7 +19,7 @@ module Handrail
 
         def decide(visit)
           unacceptable("part", t(:has_not_been_handed)) unless visit.handed_over?
-          own = visit.sides.one? ? visit.sides.first : named_side(visit)
+          own = named_side(visit, side)
           due =
             visit.part_dues.find do |one|
               one.part.key == part && one.side == visit.said_side(own)
@@ -44,10 +44,6 @@ module Handrail
         end
 
         private
-
-        def named_side(visit)
-          visit.sides.include?(side) ? side : unacceptable("side", t(:say_which_side))
-        end
 
         def renewed(visit)
           today = visit.clinic.today

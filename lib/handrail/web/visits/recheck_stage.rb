@@ -207,25 +207,36 @@ module Handrail
               end
           end
 
-          # The stages of the device: [Families::Stage, :done, :here, :next or :later], each; empty
+          # The stages of the device of this side: [Families::Stage, :done, :here, :next or :later], each; empty
           # for most.
           def stages
-            here = visit.stage or return []
+            here = visit.stage(side) or return []
             at = visit.stages.index(here)
             visit.stages.each_with_index.map do |one, i|
               [one, STEPS.fetch(i - at) { i < at ? :done : :later }]
             end
           end
 
-          # Each step that was taken: [label, day, who cleared it, what was agreed or nil].
+          # The stage of this side's device that comes next, as its key, or nil.
+          def coming_stage = visit.next_stage(side)&.key
+
+          # Each step that was taken of this side's device: [label, day, who cleared it, what was agreed or nil,
+          # whether it was of the one that is worn now].
           def steps_cleared
             visit
               .rows_so_far(:stage_clearances)
+              .select { |row| row[:side].nil? || row[:side] == side }
               .map do |row|
                 label = visit.stages.find { |one| one.key == row[:stage] }&.label || row[:stage]
                 hours = row[:hours] && Wording.hours_a_day(row[:hours])
                 agreed = [hours, row[:agreed]].compact.join("; ")
-                [label, visit.clinic.today(row[:at]), row[:cleared_by], agreed[/.+/]]
+                [
+                  label,
+                  visit.clinic.today(row[:at]),
+                  row[:cleared_by],
+                  agreed[/.+/],
+                  visit.clears?(row, side)
+                ]
               end
           end
 

@@ -32,19 +32,26 @@ module Handrail
 
         # one event for each stretch of days with the same hours
         def break_in
-          return unless visit.hand_over
+          page
+            .plans
+            .select(&:given?)
+            .each do |plan|
+              plan.break_in.each do |first, last, hours|
+                yield(
+                  day_event(
+                    ["wear", plan.side, first].compact.join("-"),
+                    plan.on(first),
+                    plan.on(last) + 1,
+                    wear(plan, page.t("hours", count: Families::Number.print(hours)))
+                  )
+                )
+              end
+            end
+        end
 
-          page.break_in.each do |first, last, hours|
-            said = page.t("hours", count: Families::Number.print(hours))
-            yield(
-              day_event(
-                "wear-#{first}",
-                page.handed_on + first - 1,
-                page.handed_on + last,
-                page.t("calendar.wear", hours: said, device: page.device)
-              )
-            )
-          end
+        def wear(plan, hours)
+          device = plan.side ? page.device(plan.side) : page.device
+          page.t("calendar.wear", hours: hours, device: device)
         end
 
         def visits

@@ -22,15 +22,14 @@ module Handrail
           whose ? t("title_of", name: whose, device: named) : t("title", device: named)
         end
 
-        # "left knee unloader, inner side"
-        def device
+        # "knee unloader, left, inner side". side - the one meant, where not all that was ordered is
+        def device(side = visit.config["side"])
           extras =
             visit
               .family
               .fields_for(visit.config)
               .select(&:part_of_name)
               .filter_map { |field| field.choice(visit.config[field.key])&.in_words }
-          side = visit.config["side"]
           named = [
             say(visit.family.name),
             side && t("sides.#{side}"),
@@ -59,26 +58,24 @@ module Handrail
         def size = visit.size_said&.gsub(/\b(left|right)\b/) { |side| t("sides.#{side}") }
         def calls = visit.family.calls(visit.config).map { |text| say(text) }
 
-        def start
-          hours = given ? given[:start_hours] : visit.family.wear["start_hours"]
-          language.fill(
-            visit.family,
-            visit.family.wear["start"],
-            visit.config.merge("start_hours" => hours)
-          )
-        end
+        # How it is worn at first, as SheetPlans.
+        def plans = @plans ||= SheetPlan.of(self)
 
         def rules = visit.family.rules(visit.config).map { |rule| fill(rule) }
         def skin = say(visit.family.wear["skin"])
         def cares = visit.family.care_rules(visit.config).map { |text| say(text) }
         def warranty = visit.clinic.choices_made.warranty
 
-        # What the wearer confirms at hand-over, as texts.
+        # What the wearer confirms at hand-over, as texts; of a pair a recheck may give out one.
         def statements
           Store::Statements
             .of(visit)
             .map do |code, figures|
-              code == "own" ? figures[:text] : t("statements.#{code}", **figures, device: device)
+              if code == "own"
+                figures[:text]
+              else
+                t("statements.#{code}", **figures, device: given_device)
+              end
             end
         end
 
@@ -123,35 +120,34 @@ module Handrail
           end
         end
 
-        # Parts, and the stage that it stands at with the hours that were agreed: [label, words].
+        # Parts, and the stages that the devices stand at with the hours that were agreed: [label, words].
         def parts = kept(visit.family.parts)
         def stages
-          hours = visit.stage_hours
-          a_day = hours && t("hours_a_day", hours: hours_said(hours))
-          kept([visit.stage].compact).map do |label, words|
-            [label, [words, a_day].compact.join(" ")]
+          by_side(
+            ->(side) { [visit.stage(side), visit.stage_hours(side)] }
+          ).flat_map do |side, (stage, hours)|
+            a_day = hours && t("hours_a_day", hours: hours_said(hours))
+            kept([stage].compact).map do |label, words|
+              [of_side(side, label), [words, a_day].compact.join(" ")]
+            end
           end
         end
 
-        # The break-in, as handed over or as the family has it: [[first day, last day, hours], ...];
-        # nothing where the family has none.
-        def break_in
-          raw = given ? given[:plan].to_h : visit.family.wear["break_in"]
-          raw.to_h.empty? ? [] : Followup::WearPlan.read(raw).steps
+        # What holds of each side: [[side, what], ...]; where it is the same of all, once and with no side.
+        # what - called with a side
+        def by_side(what)
+          held = visit.sides.map { |side| [side, what[side]] }
+          held.map(&:last).uniq.one? ? [[nil, held.first.last]] : held
         end
 
-        # "Days 3 and 4: 3 hours", with its dates once it is handed over
-        def break_in_said
-          break_in.map do |first, last, hours|
-            dates = given && [first, last].map { |day| date(handed_on + day - 1) }.uniq.join(" – ")
-            words = first == last ? t("day", day: first) : t("days", from: first, to: last)
-            [[words, dates].compact.join(", "), hours_said(hours)]
-          end
-        end
+        # "Left: ...", or the text alone where no side is told apart.
+        def of_side(side, text) = side ? "#{t("sides.#{side}").capitalize}: #{text}" : text
 
-        # the hand-over whose hours and plan hold
-        def given = visit.hand_over_in_force
-        def handed_on = visit.clinic.today(given[:at])
+        # "one hour", "1.5 hours"
+        def hours_said(hours)
+          whole = hours.to_r.denominator == 1
+          t("hours", count: whole ? hours.to_i : plain(hours))
+        end
 
         # The device with the marks to which its straps are pulled, or nil.
         def pictured
@@ -172,16 +168,16 @@ module Handrail
 
         private
 
+        # what this visit hands over
+        def given_device
+          one_of_two = visit.given_sides.one? && visit.sides.size > 1
+          one_of_two ? device(visit.given_sides.first) : device
+        end
+
         def of_animal(key) = visit.patient.animal? ? "#{key}_animal" : key
         def say(text) = language.say(text)
         def fill(text) = language.fill(visit.family, text, visit.config)
         def plain(number) = Families::Number.print(number)
-
-        # "one hour", "1.5 hours"
-        def hours_said(hours)
-          whole = hours.to_r.denominator == 1
-          t("hours", count: whole ? hours.to_i : plain(hours))
-        end
 
         def straps = visit.straps(visit.sides.first)
 

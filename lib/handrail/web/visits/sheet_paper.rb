@@ -69,13 +69,21 @@ module Handrail
 
         def wearing(paper)
           paper.heading(page.t("wearing"))
-          paper.text(page.start, strong: true)
+          page.plans.each { |plan| paper.text(plan.start, strong: true) }
           paper.list(page.rules)
           paper.list(page.stages)
-          return if page.break_in.empty?
+          break_in(paper)
+        end
+
+        def break_in(paper)
+          plans = page.plans.reject { |plan| plan.break_in.empty? }
+          return if plans.empty?
 
           paper.heading(page.t("break_in"))
-          paper.table(page.break_in_said)
+          plans.each do |plan|
+            paper.text(page.t("sides.#{plan.side}").capitalize, strong: true) if plan.side
+            paper.table(plan.break_in_said)
+          end
           paper.text(page.t("break_in_skin"))
         end
 
