@@ -1,5 +1,6 @@
 # frozen_string_literal: true
 
+require "concurrent/map"
 require "i18n"
 
 module Handrail
@@ -23,6 +24,10 @@ module Handrail
     I18n.available_locales = Language::ALL.keys.map(&:to_sym)
     I18n.default_locale = :en
 
+    # key => text, as it is before figures are put in
+    UNFILLED = Concurrent::Map.new
+    private_constant :UNFILLED
+
     class << self
       include OfBody
       include OfDues
@@ -31,9 +36,14 @@ module Handrail
       include OfSizes
       include OfTables
 
-      # The text under a key. Raises I18n::MissingTranslationData, or
+      # The text under a key, frozen where it has no figures. Raises I18n::MissingTranslationData, or
       # I18n::MissingInterpolationArgument.
-      def t(key, **figures) = I18n.t!(key, **figures)
+      def t(key, **figures)
+        return I18n.t!(key, **figures) if figures.key?(:count) || figures.key?(:locale)
+
+        text = UNFILLED.fetch_or_store(key) { I18n.t!(key).freeze }
+        figures.empty? ? text : I18n.interpolate(text, figures)
+      end
 
       # The names that stand beside codes, in the order in which they are shown: code (String) => text, frozen. key
       # - of those below `names`.
