@@ -1,6 +1,5 @@
 # frozen_string_literal: true
 
-require "concurrent/map"
 require "i18n"
 
 module Handrail
@@ -24,10 +23,6 @@ module Handrail
     I18n.available_locales = Language::ALL.keys.map(&:to_sym)
     I18n.default_locale = :en
 
-    # key => text, as it is before figures are put in
-    UNFILLED = Concurrent::Map.new
-    private_constant :UNFILLED
-
     class << self
       include OfBody
       include OfDues
@@ -35,21 +30,7 @@ module Handrail
       include OfSteps
       include OfSizes
       include OfTables
-
-      # The text under a key, frozen where it has no figures. Raises I18n::MissingTranslationData, or
-      # I18n::MissingInterpolationArgument.
-      def t(key, **figures)
-        return I18n.t!(key, **figures) if figures.key?(:count) || figures.key?(:locale)
-
-        text = UNFILLED.fetch_or_store(key) { I18n.t!(key).freeze }
-        figures.empty? ? text : I18n.interpolate(text, figures)
-      end
-
-      # The names that stand beside codes, in the order in which they are shown: code (String) => text, frozen. key
-      # - of those below `names`.
-      #
-      #   Wording.names("trial_outcomes") # => { "good" => "it fits", "small" => "too small", ... }
-      def names(key) = t("names.#{key}").to_h { |code, text| [code.name, text.dup.freeze] }.freeze
+      include Texts
 
       # Why something may not go on. block - a Fitting::Block; visit - the Handrail::Visit it was
       # found at.
