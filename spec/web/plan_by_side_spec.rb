@@ -109,6 +109,12 @@ RSpec.describe "The plan of a pair, by side", :rolled_back do
     end
     get "/visits/#{later.id}/hand-over"
     expect(text).to include "Handed over, left"
+    get "/visits/#{worn.id}/sheet"
+    expect(text).to include "What is worn now stands on the newer sheet"
+    get "/visits/#{later.id}/sheet"
+    expect(text).not_to include "newer sheet"
+    get "/visits/#{later.id}/record"
+    expect(last_response.body).to include %(href="/visits/#{later.id}/sheet")
     get "/visits/#{worn.id}/hand-over"
     expect(text).to include("Handed over").and(satisfy { |said| !said.include?("Handed over, ") })
   end

@@ -40,6 +40,13 @@ module Handrail
 
         def draft? = visit.hand_over.nil?
 
+        # The id of a later visit that gave something out: what is worn now stands on its sheet. nil where this is
+        # the newest.
+        def newer
+          given = visit.visits.reverse.find { |row| visit.at(row).hand_over_here }
+          given.id if given && given.number > visit.number
+        end
+
         # "serial number WH-20501", by side
         def devices
           visit.devices.map do |side, device|
