@@ -19,6 +19,7 @@ module Handrail
               :slip_returns,
               :skin_findings,
               :strap_settings,
+              :order_corrections,
               :side_ends
 
         class << self

@@ -15,6 +15,7 @@ module Handrail
               :recheck_answers,
               :skin_findings,
               :changes,
+              :order_corrections,
               :side_ends,
               :visit_timers,
               :entries
