@@ -195,6 +195,13 @@ module Fixtures
     run(visit, account, :RecordCheck, how, check: key, outcome: seen[:value] ? nil : "good", **seen)
   end
 
+  # every question of a recheck, with the first of its answers
+  def answer_all(visit, account)
+    record(visit).asks_open.each do |one, side|
+      run(visit, account, :AnswerRecheck, field: one.key, answer: one.choices.first.key, side: side)
+    end
+  end
+
   # every check of every side, good
   def look_at_all(visit, account)
     now = record(visit)
@@ -238,13 +245,11 @@ module Fixtures
   def finish_steps(visit, account)
     now = record(visit)
     now.sides.each do |side|
-      now
-        .applying(side)
-        .steps
-        .each do |step|
-          look_first(visit, account, step, side)
-          run(visit, account, :FinishStep, step: step.key, side: side, sure: step.for_good && "yes")
-        end
+      steps = now.applying(side).steps
+      steps.each do |step|
+        look_first(visit, account, step, side)
+        run(visit, account, :FinishStep, step: step.key, side: side, sure: step.for_good && "yes")
+      end
     end
   end
 
@@ -260,9 +265,8 @@ module Fixtures
 
   # says “it is so” to every reading that is asked about
   def confirm(visit, account)
-    record(visit).doubts.each do |row|
-      run(visit, account, :AnswerReading, row: row[:id], answer: "right")
-    end
+    found = record(visit).doubts.map { |row| row[:id] }
+    found.each { |id| run(visit, account, :AnswerReading, row: id, answer: "right") }
   end
 
   # measured, sized, applied, every check good
@@ -313,9 +317,7 @@ module Fixtures
     later = record(handed_over_visit(clinic, account)).visits.last
     ask(later, account)
     take(later, account, "36.5")
-    record(later).asks_open.each do |one, side|
-      run(later, account, :AnswerRecheck, field: one.key, answer: one.choices.first.key, side: side)
-    end
+    answer_all(later, account)
     look_at_all(later, account)
     later
   end

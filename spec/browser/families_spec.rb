@@ -146,9 +146,7 @@ RSpec.describe "Fits and rechecks of other devices, in a browser" do
       who: "Dr Ansel Weatherby",
       advice: "Off until seen on Friday."
     )
-    record(later).asks_open.each do |ask, side|
-      run(later, fitter, :AnswerRecheck, field: ask.key, answer: ask.choices.first.key, side: side)
-    end
+    answer_all(later, fitter)
     look_at_all(later, fitter)
     open_bench(later, "recheck")
     click_button "Close the recheck"
@@ -221,9 +219,7 @@ RSpec.describe "Fits and rechecks of other devices, in a browser" do
       ).first
     cautions(later)
     measure(later)
-    record(later).asks_open.each do |ask, side|
-      run(later, fitter, :AnswerRecheck, field: ask.key, answer: ask.choices.first.key, side: side)
-    end
+    answer_all(later, fitter)
     look_at_all(later, fitter)
     later
   end

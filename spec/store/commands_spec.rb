@@ -503,16 +503,7 @@ RSpec.describe "Every command" do
     once(:ready) do
       rechecking.tap do |visit|
         take(visit, fitter, "36.4")
-        record(visit).asks_open.each do |one, side|
-          run(
-            visit,
-            fitter,
-            :AnswerRecheck,
-            field: one.key,
-            answer: one.choices.first.key,
-            side: side
-          )
-        end
+        answer_all(visit, fitter)
         look_at_all(visit, fitter)
       end
     end

@@ -35,16 +35,7 @@ RSpec.describe "The whole job with every device family", :rolled_back do
         later = Handrail::Store::Visit.where(fitting_id: visit.fitting_id, purpose: "recheck").first
         cautions(later)
         measure(later)
-        record(later).asks_open.each do |one, side|
-          run(
-            later,
-            fitter,
-            :AnswerRecheck,
-            field: one.key,
-            answer: one.choices.first.key,
-            side: side
-          )
-        end
+        answer_all(later, fitter)
         look_at_all(later, fitter)
         run(later, fitter, :CloseRecheck)
         expect(

@@ -64,16 +64,7 @@ RSpec.describe "Left and right" do
     @fitter = make_account(clinic, "senior")
     store.at(morning) do
       recheck_of(family, sized_job(family, side: side)).tap do |later|
-        record(later).asks_open.each do |ask, one|
-          run(
-            later,
-            fitter,
-            :AnswerRecheck,
-            field: ask.key,
-            answer: ask.choices.first.key,
-            side: one
-          )
-        end
+        answer_all(later, fitter)
         run(later, fitter, :WriteWord, pain_without: "5", pain_with: "2", side: side)
         look_at_all(later, fitter)
       end
@@ -174,9 +165,7 @@ RSpec.describe "Left and right" do
     later = store.at(morning) { recheck_of(family, sized_job(family, side: "both")) }
     store.at(morning + (60 * 86_400)) do
       run(later, fitter, :IssueDevice, serial: "S-new", side: side, same: "another")
-      record(later).asks_open.each do |ask, one|
-        run(later, fitter, :AnswerRecheck, field: ask.key, answer: ask.choices.first.key, side: one)
-      end
+      answer_all(later, fitter)
       run(
         later,
         fitter,

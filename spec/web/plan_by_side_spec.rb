@@ -38,16 +38,7 @@ RSpec.describe "The plan of a pair, by side", :rolled_back do
   def give_left_anew
     Handrail::Store.at(new_day) do
       run(later, fitter, :IssueDevice, serial: "S-new", side: "left", same: "another")
-      record(later).asks_open.each do |one, side|
-        run(
-          later,
-          fitter,
-          :AnswerRecheck,
-          field: one.key,
-          answer: one.choices.first.key,
-          side: side
-        )
-      end
+      answer_all(later, fitter)
       finish_steps(later, fitter)
       look_at_all(later, fitter)
       teach(later, fitter)

@@ -40,7 +40,7 @@ RSpec.describe "Another size at a recheck", :rolled_back do
       run(recheck, fitter, :ChooseSize, size: "L")
       run(recheck, fitter, :IssueDevice, serial: "L-9")
       finish_steps(recheck, fitter)
-      recheck_answers(recheck)
+      answer_all(recheck, fitter)
       look_at_all(recheck, fitter)
       teach(recheck, fitter)
       hand_over(recheck, fitter, start_hours: "1 hour", plan: plan)
@@ -50,12 +50,6 @@ RSpec.describe "Another size at a recheck", :rolled_back do
     expect(text).not_to include "2 to 3 hours"
     get "/visits/#{worn.id}/sheet"
     expect(text).to include "2 to 3 hours"
-  end
-
-  def recheck_answers(visit)
-    record(visit).asks_open.each do |one, side|
-      run(visit, fitter, :AnswerRecheck, field: one.key, answer: one.choices.first.key, side: side)
-    end
   end
 
   it "puts the old device away when the new one is written down, and its parts begin anew" do

@@ -117,18 +117,7 @@ RSpec.describe "Pages and commands in every state" do
     end,
     pass: ->(now) { run(now.row, senior, :LetPass, reason: "carer comes Friday") },
     hand_over: ->(now) { hand_over(now.row, fitter) },
-    answers: ->(now) do
-      now.asks_open.each do |ask, side|
-        run(
-          now.row,
-          fitter,
-          :AnswerRecheck,
-          field: ask.key,
-          answer: ask.choices.first.key,
-          side: side
-        )
-      end
-    end,
+    answers: ->(now) { answer_all(now.row, fitter) },
     blister: ->(now) do
       run(now.row, fitter, :RecordSkin, x: "190", y: "333", kind: "blister", side: now.sides.first)
     end,

@@ -63,16 +63,7 @@ RSpec.describe "What a closed visit says", :rolled_back do
       .uniq
       .flat_map do |family|
         recheck = recheck_of(family)
-        record(recheck).asks_open.each do |ask, side|
-          run(
-            recheck,
-            fitter,
-            :AnswerRecheck,
-            field: ask.key,
-            answer: ask.choices.first.key,
-            side: side
-          )
-        end
+        answer_all(recheck, fitter)
         look_at_all(recheck, fitter)
         run(recheck, fitter, :CloseRecheck)
         Handrail::Store::Visit.where(fitting_id: recheck.fitting_id).exclude(closed_at: nil).all
