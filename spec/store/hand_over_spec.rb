@@ -119,10 +119,15 @@ RSpec.describe "Teaching and handing over", :rolled_back do
     earlier = handed_over_visit(clinic, fitter)
     again = make_visit(clinic, fitter, patient: earlier.fitting.patient)
     found = store::Statements.of(record(again)).last
-    expect([found.first, found.last[:on]]).to eq [
+    expect([found.first, *found.last.values_at(:on, :side)]).to eq [
          "like_there",
-         Handrail::Quantity::Day.write(clinic.today)
+         clinic.today,
+         "left"
        ]
+    # as the wearer reads it
+    day = clinic.today
+    said = Handrail::Web::Visits::SheetPage.new(record(again), language: "es").statements.last
+    expect(said).to match(/uno entregado el #{day.day} .* #{day.year}, izquierda\.\z/)
   end
 
   describe "a paper" do

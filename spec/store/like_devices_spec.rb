@@ -11,7 +11,9 @@ RSpec.describe Handrail::Store::Visits do
     patient = record(first).patient
     product = Handrail::Store::Product[record(first).fitting.product_id]
     second = make_visit(clinic, fitter, patient: patient, product: product)
-    expect(described_class.like_devices(record(second), 3)).to eq [clinic.today]
+    expect(described_class.like_devices(record(second), 3)).to eq [
+         described_class::Given[on: clinic.today, side: "left"]
+       ]
     expect(described_class.like_devices(record(first), 3)).to be_empty
     stranger = make_visit(clinic, fitter, product: product)
     expect(described_class.like_devices(record(stranger), 3)).to be_empty

@@ -110,6 +110,17 @@ RSpec.describe "The plan of a pair, by side", :rolled_back do
     expect(text).to include("Handed over").and(satisfy { |said| !said.include?("Handed over, ") })
   end
 
+  it "is told by its side where a like device is ordered later" do
+    give_left_anew
+    again = order(Handrail::Store::Product[worn.fitting.product_id], side: "left")
+    again.fitting.update(patient_id: worn.fitting.patient_id)
+    found = Handrail::Store.at(new_day) { Handrail::Store::Visits.like_devices(record(again), 3) }
+    expect(found.map { |one| [one.on, one.side] }).to eq [
+         [Date.new(2026, 11, 6), "left"],
+         [Date.new(2026, 9, 7), "both"]
+       ]
+  end
+
   it "has the new one looked at as early as the first was, where it was pinned to that" do
     give_left_anew
     booked = record(later).visits.last

@@ -98,7 +98,7 @@ module Handrail
     def_delegators :pressure_work, :pressures, :thinned, :pulls, :least_pulls
     def_delegators :wear_work,
                    :hand_over_of,
-                   :given_sides,
+                   :given_side,
                    :next_recheck,
                    :part_dues,
                    :worn_since,

@@ -68,13 +68,12 @@ module Handrail
       # a hand-over's own: at a recheck, of the sides on which it gave something out
       def plan(visit)
         given = visit.hand_over_here
-        sides = visit.given_sides == visit.sides ? [] : visit.given_sides
         add(
           "CarePlan",
           visit.first? ? "plan-#{visit.fitting.id}" : "plan-visit-#{visit.id}",
           status: worn_by?(visit, given) ? "active" : "completed",
           intent: "plan",
-          title: ["Wearing and rechecks", *sides].join(", "),
+          title: ["Wearing and rechecks", *visit.given_side].join(", "),
           description: given[:start_hours],
           subject: whom,
           created: instant(given[:at])

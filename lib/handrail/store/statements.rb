@@ -28,7 +28,7 @@ module Handrail
           figures = { device: visit.family.name.downcase, count: years }
           return "like_none", figures unless before
 
-          ["like_there", { **figures, on: Quantity::Day.write(before) }]
+          ["like_there", { **figures, on: before.on, side: before.side }]
         end
       end
     end

@@ -5,9 +5,12 @@ module Handrail
     # Loads visits: rows from the database, as the core's Visit. However many visits there are, the
     # number of queries stays the same.
     module Visits
+      # A device that was handed over. on - a Date; side - "left", "right", "both", or nil where it has none
+      Given = Value.new(:on, :side)
+
       class << self
-        # When devices of the same family were handed over to the same wearer in the last so many
-        # years, in other fittings: Dates, newest first.
+        # Devices of the same family that were handed over to the same wearer in the last so many years, in other
+        # fittings: Givens, newest first. Of a pair of which one was given out anew, that one.
         def like_devices(visit, years)
           Store.db[
             LIKE,
@@ -16,11 +19,14 @@ module Handrail
             visit.family.key,
             visit.fitting.id,
             visit.clinic.today << (12 * years)
-          ].map { |row| visit.clinic.today(row[:at]) }
+          ].map { |row| Given[on: visit.clinic.today(row[:at]), side: row[:side]] }
         end
 
         LIKE = <<~SQL
-          SELECT h.at FROM hand_overs h JOIN visits v ON v.id = h.visit_id JOIN fittings f ON f.id = v.fitting_id
+          SELECT h.at, (
+              SELECT CASE count(DISTINCT d.side) WHEN 2 THEN 'both' ELSE min(d.side) END
+              FROM issued_devices d WHERE d.visit_id = h.visit_id) AS side
+          FROM hand_overs h JOIN visits v ON v.id = h.visit_id JOIN fittings f ON f.id = v.fitting_id
           JOIN prescriptions o ON o.id = f.prescription_id
           WHERE h.clinic_id = ? AND f.patient_id = ? AND o.family = ? AND f.id <> ? AND h.at > ? ORDER BY h.at DESC
         SQL

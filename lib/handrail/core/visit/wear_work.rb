@@ -16,11 +16,12 @@ module Handrail
         @hand_over_of.fetch(side) { @hand_over_of[side] = find_hand_over(side) }
       end
 
-      # The sides that one hand-over of this visit gives something out on: all of them at a first fitting.
-      def given_sides
-        return @visit.sides unless @visit.recheck?
+      # The side of a pair on which alone a recheck gives something out; nil where it is both, or there is one.
+      def given_side
+        return unless @visit.recheck? && @visit.sides.size > 1
 
-        @visit.sides.select { |side| @visit.gates.gives_out?(side) }
+        given = @visit.sides.select { |side| @visit.gates.gives_out?(side) }
+        given.first if given.one?
       end
 
       # The next recheck that the family plans, as a Followup::Window, or nil before hand-over: a device that a

@@ -12,12 +12,6 @@ module Handrail
           # The hand-over as it was signed: at a recheck that gives out something new its own one.
           def done = visit.gates.gives_out? ? visit.hand_over_here : visit.hand_over
 
-          # "left" where of a pair only that one is given out, else nil.
-          def given_side
-            given = visit.given_sides
-            given.first if given.one? && two_sides?
-          end
-
           def blocks = @blocks ||= done ? [] : worded(visit.gates.before(:hand_over_device))
 
           # Whether a senior's word can let pass what stands here.

@@ -75,14 +75,14 @@ module Handrail
 
         # What the wearer confirms at hand-over, as texts; of a pair a recheck may give out one.
         def statements
+          given = visit.given_side ? device(visit.given_side) : device
           Store::Statements
             .of(visit)
             .map do |code, figures|
-              if code == "own"
-                figures[:text]
-              else
-                t("statements.#{code}", **figures, device: given_device)
-              end
+              next figures[:text] if code == "own"
+
+              on = figures[:on] && { on: day_and_side(*figures.values_at(:on, :side)) }
+              t("statements.#{code}", **figures, device: given, **on.to_h)
             end
         end
 
@@ -175,11 +175,8 @@ module Handrail
 
         private
 
-        # what this visit hands over
-        def given_device
-          one_of_two = visit.given_sides.one? && visit.sides.size > 1
-          one_of_two ? device(visit.given_sides.first) : device
-        end
+        # "3 Dec 2026, left"
+        def day_and_side(day, side) = [date(day), *(t("sides.#{side}") if side)].join(", ")
 
         def of_animal(key) = visit.patient.animal? ? "#{key}_animal" : key
         def say(text) = language.say(text)
