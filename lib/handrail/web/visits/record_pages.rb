@@ -176,9 +176,9 @@ module Handrail
           end
 
           # Where what comes after a closed visit is put: it is fetched for itself, since it goes on changing
-          # and a closed visit does not.
+          # and a closed visit does not. Nothing where nothing can come any more: no room is held for it then.
           def next_visit(visit, back)
-            return unless visit.closed?
+            return unless visit.closed? && planned_after(visit)
 
             from = "/visits/#{visit.id}/next?#{query("back" => back)}"
             %(<div class="next-visit" data-hx-get="#{from}" data-hx-trigger="load" data-hx-swap="outerHTML"></div>)
@@ -187,12 +187,16 @@ module Handrail
           # The recheck that comes after a visit that was closed, with times to tap; nothing where none is
           # planned, or another visit came meanwhile.
           def what_comes_next(visit, back)
-            row = visit.visits.find { |one| one.number == visit.number + 1 }
-            return if visit.ended? || row.nil? || row.opened_at || row.called_off_at
-
+            row = planned_after(visit) or return
             booked = Store::Visits.find(clinic, row.id)
             page = BookingPage.new(booked, params: { "back" => back })
             part(:"visits/next_visit", booked: booked, page: page, back: page.back)
+          end
+
+          # the row of the visit that was planned after this one and has not begun, or nil
+          def planned_after(visit)
+            row = visit.visits.find { |one| one.number == visit.number + 1 }
+            row unless visit.ended? || row.nil? || row.opened_at || row.called_off_at
           end
 
           def booking(visit, trouble: nil)
