@@ -37,9 +37,12 @@ module Handrail
           .to_h { |row| [row[:id], call(row)] }
       end
 
-      # The wearer of a record number, whatever its case and blanks, or nil.
+      # The wearer of a record number, whatever its case, or nil: as it is spaced, else however it is.
       def self.numbered(clinic, text)
-        first(clinic_id: clinic.id, record_key: text.strip.squeeze(" ").upcase, practice: false)
+        there = where(clinic_id: clinic.id, practice: false)
+        tight = text.upcase.gsub(/[^[:alnum:]]/, "")
+        there.first(record_key: text.strip.squeeze(" ").upcase) ||
+          (there.first(record_tight: tight) if tight.match?(/\d/))
       end
 
       # Rows of Projectors::OpenStops, as Hashes of Strings; of a wearer who was loaded for a visit.
