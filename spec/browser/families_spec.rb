@@ -155,7 +155,8 @@ RSpec.describe "Fits and rechecks of other devices, in a browser" do
   end
 
   it "a dog's hock: the next stage of its range, with the name of who cleared it, and not without" do
-    later = recheck_of("canine_hock_brace")
+    job = sized_job("canine_hock_brace", also: { "range" => "0" })
+    later = recheck_of("canine_hock_brace", job)
     open_bench(later, "recheck")
     expect(page).to have_css(".stage-steps .is-here", text: "0 degrees")
     find("summary", text: "Another stage was cleared").click

@@ -10,7 +10,7 @@ RSpec.describe "Stages of a device", :rolled_back do
   let(:clinic) { make_clinic }
   let(:fitter) { make_account(clinic) }
   let(:product) { product_like("hock") }
-  let(:fitting) { sized_job("canine_hock_brace", product) }
+  let(:fitting) { sized_job("canine_hock_brace", product, also: { "range" => "0" }) }
   let(:later) { recheck_of("canine_hock_brace", fitting) }
 
   def clear(visit, stage, by: "Dr Lowe, vet", **more)
@@ -46,6 +46,33 @@ RSpec.describe "Stages of a device", :rolled_back do
     clear(later, "range_0", by: "Dr Lowe, by telephone")
     expect(record(later).stage.key).to eq "range_0"
     expect(record(fitting).rows_so_far(:stage_clearances)).to be_empty
+  end
+
+  describe "by the range that was ordered" do
+    def ordered(range) = record(order(product, also: { "range" => range }))
+
+    it "begins with the last stage that it reaches" do
+      found = %w[0 9.5 10 25 60].map { |range| ordered(range).stage.key }
+      expect(found).to eq %w[range_0 range_0 range_10 range_20 range_30]
+    end
+
+    it "is none where none was ordered, so that nobody reads that the joint is held; any may be cleared first" do
+      fitting = sized_job("canine_hock_brace", product)
+      later = recheck_of("canine_hock_brace", fitting)
+      expect([record(later).stage, record(later).next_stage]).to eq [nil, nil]
+      sheet = Handrail::Web::Visits::SheetPage.new(record(later))
+      expect(sheet.stages).to eq []
+      page = Handrail::Web::Visits::RecheckStage::Page.new(record(later), fitter)
+      expect([page.stages.map(&:last).uniq, page.coming_stage]).to eq [[:open], nil]
+      clear(later, "range_20")
+      expect(record(later).stage.key).to eq "range_20"
+      expect { clear(later, "range_20") }.to refused("stage", /stands at 20 degrees already/)
+    end
+
+    it "is not cleared before the hand-over either" do
+      fitting = sized_job("canine_hock_brace", product)
+      expect { clear(fitting, "range_20") }.to refused("stage", /Not before it was handed over/)
+    end
   end
 
   it "does not go on before the device was handed over, nor under a stop sign" do

@@ -11,7 +11,8 @@ module WholeJobs
     "#{mm.to_f.round(1)} mm"
   end
 
-  def order(product, side: product.device_family.sides.last)
+  # also - what is ordered beside what has to be: field => text
+  def order(product, side: product.device_family.sides.last, also: {})
     family = product.device_family
     fields =
       family
@@ -27,6 +28,7 @@ module WholeJobs
             end
           ]
         end
+        .merge(also)
     patient =
       make_patient(
         clinic,

@@ -221,8 +221,10 @@ module Handrail
     Part = Value.new(:key, :label, :days, :says, :when) { include Conditional }
 
     # A stage of wearing, such as a range of motion that is widened when the prescriber clears it. anew - whether a
-    # device that is given out later begins with it again, as getting used to it does.
-    Stage = Value.new(:key, :label, :says, :cleared_by, :anew, :when) { include Conditional }
+    # device that is given out later begins with it again, as getting used to it does; ordered - field of the order =>
+    # the figure from which on it begins with this one, or nil where it begins with the first whatever was ordered.
+    Stage =
+      Value.new(:key, :label, :says, :cleared_by, :anew, :ordered, :when) { include Conditional }
 
     # A planned recheck: a window in days after hand-over, or a rhythm.
     PlannedRecheck = Value.new(:key, :label, :from_days, :to_days, :every_days, :slack_days)

@@ -12,7 +12,7 @@ module Handrail
             unknown_conditions(family) + doubled(family) + unsettled(family) +
             unknown_figure(family) + unknown_inputs(family) + unsound_options(family) +
             unknown_locator(family) + unknown_drift(family) + unknown_ends(family) +
-            unreached(family) + Bounds.faults(family)
+            unreached(family) + unknown_stages(family) + Bounds.faults(family)
         raise Knowledge::Faulty, "#{file}: #{faults.join("; ")}" if faults.any?
       end
 
@@ -24,6 +24,13 @@ module Handrail
             .uniq
             .reject { |key| sites[key] }
             .map { |key| "measure: no site is called #{key}" } + unknown_anchor(family, sites)
+        end
+
+        # stages that begin by a field of the order that there is not
+        def unknown_stages(family)
+          named =
+            family.stages.to_h { |stage| ["stages.#{stage.key}.ordered", stage.ordered.to_h.keys] }
+          unknown(named, family.fields.map(&:key), "field")
         end
 
         # a drawing that hangs on a site without a level

@@ -67,10 +67,11 @@ module Handrail
       # The stages by which the device is opened, as Families::Stages in their order; empty for most.
       def stages = @stages ||= @visit.family.stages.select { |stage| stage.applies?(@visit.config) }
 
-      # The stage that the device of a side stands at: the one that was cleared last, the first before any was.
+      # The stage that the device of a side stands at: the one that was cleared last, before any was the one that
+      # it begins with. nil where that hangs on a figure which was not ordered: nobody said it, so it is not said.
       # Where getting used to it is a stage, a device that is given out later begins with that again.
       def stage(side = @visit.sides.first)
-        stages.find { |one| one.key == cleared(side)&.fetch(:stage) } || stages.first
+        stages.find { |one| one.key == cleared(side)&.fetch(:stage) } || beginning
       end
 
       # Whether a row of what was cleared is of the device that is worn on a side now.
@@ -117,6 +118,15 @@ module Handrail
           .visits
           .select { |other| !other.first? && other.closed_at }
           .map { |other| @visit.clinic.today(other.closed_at) }
+      end
+
+      # the last stage that the figure of the order reaches
+      def beginning
+        return stages.first unless stages.first&.ordered
+
+        field = stages.first.ordered.keys.first
+        figure = Families::Number.read(@visit.config[field]) or return
+        stages.reverse.find { |one| one.ordered[field] <= figure }
       end
 
       # what names no side was cleared for both

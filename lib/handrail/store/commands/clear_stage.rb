@@ -54,14 +54,15 @@ module Handrail
 
         def step!(visit, own, to)
           here = visit.stage(own)
-          by = visit.stages.index(to) - visit.stages.index(here)
+          # where nobody had said a stage, any may be the first
+          by = here ? visit.stages.index(to) - visit.stages.index(here) : 1
           unacceptable("stage", t(:stands_already, label: to.label)) if by.zero?
           if by > 1
             unacceptable("stage", t(:one_step_time_comes, label: visit.next_stage(own).label))
           end
           return if by.negative?
           unless visit.handed_over?
-            unacceptable("stage", t(:not_before_handed_over, label: here.label))
+            unacceptable("stage", t(:not_before_handed_over, label: (here || to).label))
           end
           return if visit.skin_waiting.empty?
 

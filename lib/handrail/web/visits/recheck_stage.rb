@@ -207,11 +207,13 @@ module Handrail
               end
           end
 
-          # The stages of the device of this side: [Families::Stage, :done, :here, :next or :later], each; empty
+          # The stages of the device of this side: [Families::Stage, :done, :here, :next or :later], each, all of
+          # them :open where none was ordered; empty
           # for most.
           def stages
-            here = visit.stage(side) or return []
-            at = visit.stages.index(here)
+            at = visit.stages.index(visit.stage(side))
+            return visit.stages.map { |one| [one, :open] } unless at
+
             visit.stages.each_with_index.map do |one, i|
               [one, STEPS.fetch(i - at) { i < at ? :done : :later }]
             end
