@@ -60,7 +60,7 @@ RSpec.describe "A wearer's sheet in pictures", :rolled_back do
       expect(fonts.uniq).to all(match(/\A\h{6}\+DejaVu/))
       text = read.pages.map(&:text).join.gsub(/\s+/, " ")
       expect(text.index(page.way_out.first.split.first(3).join(" "))).to be <
-        text.index(page.start.split.first)
+        text.index(page.plans.first.start.split.first)
     end
   end
 
