@@ -92,7 +92,38 @@ function nudge(event) {
   look(grip.dataset);
 }
 
+const indexOf = (name) => Number(name?.match(/^rows\[(\d+)\]/)?.[1] ?? -1);
+const rows = () => [...document.querySelectorAll(".chart-rows tbody tr")];
+const numberOf = (row) => indexOf(row.querySelector("[name]").name);
+
+// an empty row below the last, of the next number
+function addRow() {
+  const last = rows().at(-1);
+  const number = numberOf(last) + 1;
+  const row = last.cloneNode(true);
+  row.classList.remove("is-wrong");
+  row.cells[0].textContent = number + 1;
+  row.querySelectorAll("[name]").forEach((field) => {
+    field.name = field.name.replace(/^rows\[\d+\]/, `rows[${number}]`);
+    field.setAttribute("aria-label", field.getAttribute("aria-label").replace(/\d+$/, number + 1));
+    field.value = "";
+  });
+  last.after(row);
+}
+
+// rows as far as those that are typed in, and one empty one below
+function grow(upTo) {
+  while (numberOf(rows().at(-1)) <= upTo) addRow();
+}
+
 export function watchChart() {
+  document.addEventListener("input", (event) => event.target.closest("#chart") && grow(indexOf(event.target.name)));
+  document.addEventListener("handrail:restoring", (event) => {
+    if (!event.target.matches("#chart")) return;
+
+    grow(Math.max(...event.detail.map(indexOf)) - 1);
+    look();
+  });
   document.addEventListener("pointerdown", pull);
   document.addEventListener("keydown", nudge);
   document.addEventListener("change", (event) => event.target.closest("#chart") && look());

@@ -46,29 +46,55 @@ export const dropDraft = (name) => kept.drop(name);
 // resolves once it is kept
 export const saveDraft = (name, values) => kept.set(name, { at: Date.now(), values, key: newKey(), sent: false });
 
+// Hidden fields that say which of several like forms this is: what was typed of the left is not offered on the right.
+const ABOUT = ["side", "on", "stage", "problem", "line"];
+
+// A draft is of what its form does, not of the page that it stands on: a form that was refused stands on another one.
 export const draftKey = (form) => {
+  const about = ABOUT.map((name) => form.querySelector(`[type=hidden][name=${name}]`)?.value);
+  const own = [form.dataset.draft, ...about].filter(Boolean);
+  return `draft.${form.getAttribute("action") || location.pathname}#${[form.id, ...own].join(".")}`;
+};
+
+// A draft that was left by the program of before December 2026, under the page's address, is still found.
+const formerKey = (form) => {
   const own = form.dataset.draft ? `.${form.dataset.draft}` : "";
   return `draft.${location.pathname}#${form.id || form.getAttribute("action")}${own}`;
 };
 
+function draftOf(form) {
+  const [name, former] = [draftKey(form), formerKey(form)];
+  if (!kept.get(name) && kept.get(former)) kept.set(name, kept.get(former));
+  if (former !== name) kept.drop(former);
+  return kept.get(name);
+}
+
 const entryKey = (form) => form.querySelector("[name=entry_key]")?.value;
+
+const typedIn = (form) => {
+  const secret = [...form.querySelectorAll("[type=password]")].map((field) => field.name);
+  return [...new FormData(form)].filter(
+    ([name, value]) => !NOT_DRAFTED.includes(name) && !secret.includes(name) && typeof value === "string",
+  );
+};
+
+const seenOf = (form) => form.querySelector("[type=hidden][name=seen]");
+
+const keep = (form, { values = typedIn(form), sent = false } = {}) =>
+  kept.set(draftKey(form), { at: Date.now(), values, key: entryKey(form), sent, seen: seenOf(form)?.value });
 
 function write(event) {
   const form = event.target.form || event.target.closest("form");
   if (!form || form.dataset.draft === undefined) return;
 
-  const secret = [...form.querySelectorAll("[type=password]")].map((field) => field.name);
-  const values = [...new FormData(form)].filter(
-    ([name, value]) => !NOT_DRAFTED.includes(name) && !secret.includes(name) && typeof value === "string",
-  );
+  const values = typedIn(form);
   const before = kept.get(draftKey(form));
   const key = form.querySelector("[name=entry_key]");
   // it was sent as it stood; what is typed now is something else
   if (key && before?.sent && before.key === key.value && JSON.stringify(before.values) !== JSON.stringify(values)) {
     key.value = newKey();
   }
-  const sent = Boolean(before?.sent && before.key === key?.value);
-  kept.set(draftKey(form), { at: Date.now(), values, key: key?.value, sent });
+  keep(form, { values, sent: Boolean(before?.sent && before.key === key?.value) });
 }
 
 // the draft of a form as it is sent: its key stays with it
@@ -105,6 +131,7 @@ function afresh(form) {
   form.reset();
   const key = form.querySelector("[name=entry_key]");
   if (key) key.value = newKey();
+  if (form.dataset.pageSeen) seenOf(form).value = form.dataset.pageSeen;
   form.querySelector(".draft-note")?.remove();
   form.querySelector("input:not([type=hidden]), textarea, select")?.focus();
 }
@@ -128,17 +155,34 @@ function note(form, { values }) {
   said.append(button);
 }
 
+// the page is the answer to what was drafted: what it shows was looked over, and stands
+const answered = (draft) =>
+  draft?.sent && draft.key === document.querySelector("meta[name=handrail-answers]")?.content;
+
+// What takes the place of what stood there when it was typed goes with that: the server tells what came meanwhile.
+function asItWas(form, { seen }) {
+  const field = seenOf(form);
+  if (form.dataset.replaces === undefined || !field || !seen || seen === field.value) return;
+
+  form.dataset.pageSeen ||= field.value;
+  field.value = seen;
+}
+
 export function restoreDrafts() {
   document.querySelectorAll("form[data-draft]").forEach((form) => {
     // what a device sent stands in place of what was half typed
     if (form.dataset.sent !== undefined) kept.drop(draftKey(form));
-    const draft = kept.get(draftKey(form));
+    const draft = draftOf(form);
+    if (form.dataset.shown !== undefined || answered(draft)) return keep(form);
     if (!draft || Date.now() - draft.at > HALF_A_DAY) return;
 
+    const names = draft.values.map(([name]) => name);
+    form.dispatchEvent(new CustomEvent("handrail:restoring", { detail: names, bubbles: true }));
     const fields = [...form.elements].filter((field) => field.name && field.type !== "hidden");
     const changed = fields.map((field) => restore(field, draft)).some(Boolean);
     const key = form.querySelector("[name=entry_key]");
     if (changed && draft.key && key && draft.key !== key.value) key.value = draft.key;
+    if (changed) asItWas(form, draft);
     if (!changed || form.querySelector(".draft-note")) return;
 
     note(form, draft);

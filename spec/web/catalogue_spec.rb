@@ -126,6 +126,34 @@ RSpec.describe "The catalogue", :rolled_back do
     expect(last_response.body).to include('value="tomorrow"')
   end
 
+  it "puts no chart in the place of one that came while it was typed, before that is told" do
+    row = { "size" => "S", "site" => "calf_widest", "min" => "30", "max" => "35", "unit" => "cm" }
+    get "#{page}/chart"
+    seen = -> { Nokogiri.HTML(last_response.body).at("#chart [name=seen]")["value"] }
+    send_chart = ->(day, **how) do
+      post "#{page}/chart",
+           "rows" => {
+             "0" => row
+           },
+           "dated" => day.iso8601,
+           "tie_rule" => "larger",
+           "authenticity_token" => token,
+           **how.transform_keys(&:to_s)
+    end
+    shown = seen.call
+    send_chart.call(clinic.today, seen: shown)
+    expect([last_response.status, charts]).to eq [303, 2]
+    get "#{page}/chart"
+    later = clinic.today + 1
+    send_chart.call(later, seen: shown)
+    expect([last_response.status, charts]).to eq [422, 2]
+    expect(text).to match(
+      /Another chart was put in force meanwhile, from #{Handrail::Quantity::Day.write(clinic.today)}/
+    )
+    send_chart.call(later, seen: seen.call)
+    expect([last_response.status, charts]).to eq [303, 3]
+  end
+
   it "looks a chart over while it is typed" do
     get "#{page}/chart"
     post "#{page}/chart/look",

@@ -24,6 +24,12 @@ module Handrail
 
       def rule = ChartPage.rule(values)
 
+      # Whether the fields show a file: that stands, and not what was typed here before.
+      def shown? = !source.nil?
+
+      # What a chart that is put in force from here takes the place of, see Commands::AddChart.
+      def seen = Store::Commands::AddChart.newest(product)
+
       # The rows of the family's own sites, to be filled in: texts by column.
       def empty_rows(unit = product.clinic.tape_kind.unit)
         family = product.device_family

@@ -7,7 +7,8 @@ module Handrail
       #
       #   AddChart.new({ "product" => 4, "dated" => "1 Nov 2026", "tie_rule" => "larger" }, rows: rows)
       #
-      # rows - Sizing::Chart::Rows in chart order. Refuses with every row at fault.
+      # rows - Sizing::Chart::Rows in chart order; seen - AddChart.newest of the page that it was written on: a chart
+      # put in force since is told, and another does not take its place unseen. Refuses with every row at fault.
       class AddChart < ClinicCommand
         # the most rows of a chart
         MOST_ROWS = 2000
@@ -17,6 +18,10 @@ module Handrail
         input :dated, :line, most: 40
         input :tie_rule, :line, most: 20
         input :primary_site, :line, most: 80
+        input :seen, :line, most: 20
+
+        # Changes whenever another chart is put in force.
+        def self.newest(product) = ChartRevision.where(product_id: product.id).max(:id).to_s
 
         def initialize(params = {}, rows: [])
           super(params)
@@ -25,8 +30,10 @@ module Handrail
         end
 
         def perform(clinic, _account)
-          made = Product.where(clinic_id: clinic.id, id: product).first or
+          made = Product.where(clinic_id: clinic.id, id: product).for_update.first or
             unacceptable("product", t(:no_such_product))
+          unseen(made) if seen && seen != self.class.newest(made)
+
           day = day_of(dated)
           refuse!({ "dated" => day.is_a?(String) ? day : nil, **rule_faults, **row_faults })
           revision =
@@ -48,6 +55,12 @@ module Handrail
         end
 
         private
+
+        def unseen(made)
+          newest = ChartRevision.where(product_id: made.id).order(:id).last
+          raise Faults,
+                "seen" => t(:chart_put_in_force_meanwhile, dated: Quantity::Day.write(newest.dated))
+        end
 
         # a Date, or what is wrong with it
         def day_of(text)
