@@ -84,6 +84,24 @@ RSpec.describe "What can be taken back" do
     expect(page).to have_content("Size M is worn").and have_content("it would be size L")
   end
 
+  it "a check of a closed visit that was not good after all is said wherever the wearer is met" do
+    worn =
+      handed_over_visit(clinic, fitter, patient: patient, despite: "another leg's, for the spec")
+    row =
+      record(worn)
+        .rows(:check_results)
+        .find do |one|
+          check = record(worn).family.check(one[:check_key])
+          !check.measured? && check.ways.to_a.empty?
+        end
+    run(worn, fitter, :CorrectCheck, corrects: row[:id].to_s, outcome: "bad", why: "the other leg")
+    said = /as it was put right on .*, it was not good\. Look at it again/
+    ["/", "/patients/#{patient.id}", "/visits/#{record(worn).visits.last.id}/order"].each do |path|
+      visit path
+      expect(page).to have_content(said)
+    end
+  end
+
   it "somebody who is there already is named while they are typed" do
     there = patient
     visit "/patients/new"

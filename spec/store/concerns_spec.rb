@@ -49,6 +49,85 @@ RSpec.describe "What should not wait", :rolled_back do
     end
   end
 
+  describe "a check that was good, and is not as it was put right" do
+    # of the closed visit; one that is looked at again at a recheck
+    let(:row) do
+      checks = record(worn).family.recheck_check_keys
+      record(worn)
+        .rows(:check_results)
+        .find do |one|
+          check = record(worn).family.check(one[:check_key])
+          checks.include?(check.key) && !check.measured? && check.ways.to_a.empty?
+        end
+    end
+
+    def correct(row, **how) =
+      run(worn, fitter, :CorrectCheck, corrects: row[:id].to_s, why: "wrong line", **how)
+    def wrong(row)
+      check = record(worn).family.check(row[:check_key])
+      return { value: "200 mm" } if check.kind == "length"
+
+      { outcome: "bad", way: check.ways.to_a.first&.key }
+    end
+    def failed = Handrail::Store::Day.new(clinic).dues.fetch("failed")
+
+    before { correct(row, outcome: "bad") }
+
+    it "is said on the board, at the patient and at the next visit, until it was looked at again" do
+      said = Handrail::Wording.concern(failed.first)
+      expect(said).to match(/\A[A-Z].+: as it was put right on .*, it was not good/)
+      expect(record(later).put_right.map(&:kind)).to eq [:failed]
+      ask(later, fitter)
+      expect(failed.size).to eq 1
+      look_at_all(later, fitter)
+      expect([failed, record(later).put_right]).to eq [[], []]
+    end
+
+    it "is asked at the next visit, also where a recheck does not ask it" do
+      keys = record(worn).family.recheck_check_keys
+      other =
+        record(worn)
+          .rows(:check_results)
+          .find { |one| (keys + [row[:check_key]]).none?(one[:check_key]) }
+      asked = -> { record(later).checklist("left").items.map { |item| item.check.key } }
+      expect(asked.call).not_to include(other[:check_key])
+      correct(other, **wrong(other))
+      expect(asked.call).to include(other[:check_key])
+      ask(later, fitter)
+      look_at_all(later, fitter)
+      expect([asked.call.include?(other[:check_key]), failed]).to eq [true, []]
+    end
+
+    it "is gone where it is put right once more" do
+      correct(record(worn).rows(:check_results).last, outcome: "good")
+      expect(failed).to eq []
+    end
+
+    it "is none of what had failed, or was looked at again at the same visit" do
+      seen = ->(*outcomes) do
+        rows =
+          outcomes.map do |id, right, outcome|
+            {
+              id: id,
+              corrects_id: right,
+              outcome: outcome,
+              check_key: row[:check_key],
+              at: row[:at]
+            }
+          end
+        visit = record(worn)
+        allow(visit).to receive(:rows).and_call_original
+        allow(visit).to receive(:rows).with(:check_results).and_return(rows)
+        allow(visit).to receive_messages(visits_so_far: [visit.row], at: visit)
+        visit.put_right.map(&:kind)
+      end
+      expect(seen.call([1, nil, "good"], [2, 1, "bad"])).to eq [:failed]
+      expect(seen.call([1, nil, "bad"], [2, 1, "bad"])).to eq []
+      expect(seen.call([1, nil, "good"], [2, nil, "good"], [3, 1, "bad"])).to eq []
+      expect(seen.call([1, nil, "good"], [2, 1, "good"], [3, 2, "bad"])).to eq [:failed]
+    end
+  end
+
   # a problem that shows in checks of a recheck too, with a remedy that the fitter does
   def problem
     family = record(worn).family

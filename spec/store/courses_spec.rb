@@ -81,6 +81,39 @@ RSpec.describe Handrail::Visit::TrendWork do
     expect(course.before?(nil)).to be false
   end
 
+  describe "by readings that were put right" do
+    let(:visit) { followed("36.3", "36.1", "35.9").row }
+
+    def put_right(number, value)
+      held = record(visit).visits.find { |row| row.number == number }
+      old = record(held).live_readings.first
+      run(held, fitter, :CorrectReading, corrects: old[:id].to_s, value: value, why: "wrong line")
+    end
+
+    def turned = Handrail::Store::Day.new(clinic).dues.fetch("turned")
+    def again = record(visit).put_right.map { |one| [one.kind, one.figures[:course]] }
+
+    it "is said where it goes another way, until the site was read again" do
+      expect(turned).to eq []
+      put_right(2, "35.7")
+      expect(again).to eq [[:turned, "steady"]]
+      expect(Handrail::Wording.concern(turned.first)).to match(
+        /\ACalf.*: by the readings put right on .* it stays as it is\. Read it again/
+      )
+      take(visit, fitter, "35.9")
+      expect([turned, again]).to eq [[], []]
+    end
+
+    it "is not said where it goes the same way, or is put right once more" do
+      put_right(2, "36.2")
+      expect(turned).to eq []
+      put_right(3, "37.4")
+      expect(turned.size).to eq 1
+      put_right(3, "36.1")
+      expect(turned).to eq []
+    end
+  end
+
   it "says that it is past the edge already, and that a limb is steady" do
     expect(said(followed("36", "35.5", "35.0"))).to include("past the edge of M already")
     expect(said(followed("36.5", "36.4", "36.5"))).to match(

@@ -378,6 +378,13 @@ RSpec.describe "A visit, written and read", :rolled_back do
         )
       end
       expect { correct[looked[:id]] }.to raise_error(store::Unacceptable, /still open/)
+      again = ->(**how) do
+        run(visit, account, :RecordCheck, check: "no_pinch", side: "left", **how)
+      end
+      state = -> do
+        record(visit).checklist("left").items.find { |item| item.check.key == "no_pinch" }.state
+      end
+      again[outcome: "good"]
       later
       correct[looked[:id]]
       expect(record(visit).rows(:check_results).last).to include(
@@ -386,6 +393,11 @@ RSpec.describe "A visit, written and read", :rolled_back do
         corrects_id: looked[:id]
       )
       expect { correct[looked[:id]] }.to raise_error(store::Unacceptable, /corrected already/)
+      # what was looked at again later stands
+      expect(state.call).to eq :good
+      rows = record(visit).rows(:check_results).select { |row| row[:check_key] == "no_pinch" }
+      correct[rows.reject { |row| row[:corrects_id] }.last[:id]]
+      expect(state.call).to eq :stop
     end
 
     it "rechecks against the first visit, then plans the next" do

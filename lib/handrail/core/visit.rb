@@ -288,6 +288,14 @@ module Handrail
       )
     end
 
+    # Of reading rows of a site, as Measuring::Repeats, or nil where there are none.
+    def repeats_from(used, site)
+      return if used.empty?
+
+      lengths = used.map { |reading| Quantity::Length.mm(reading[:value_mm].to_r) }
+      Measuring::Repeats.new(lengths, resolution: resolution(used)[site])
+    end
+
     # What is to be read at this visit, as Measuring::Plan::Items.
     def needs
       @needs ||=
@@ -331,8 +339,9 @@ module Handrail
     # Volumes of the limbs over the visits, see VolumeWork.
     def volumes = @volumes ||= VolumeWork.new(self)
 
-    # TrendWork::Courses of a side: how the girths that decide have changed over the visits.
-    def courses(side = sides.first) = trend_work.courses(side)
+    # TrendWork::Courses of a side: how the girths that decide have changed over the visits. how - as_written: true, by
+    # what stood there before anything was put right
+    def courses(side = sides.first, **how) = trend_work.courses(side, **how)
 
     # TrendWork::Series: what else has changed over the visits.
     def series(side = sides.first) = trend_work.series(side)
@@ -340,8 +349,9 @@ module Handrail
     # ConcernWork::Concerns: what of this fitting should not wait, as it stood after this visit.
     def concerns = concern_work.all
 
-    # Sizes that are worn and would be others by readings that were put right, as Concerns.
-    def misread = concern_work.misread
+    # What was acted on as it was written and was put right since, as Concerns: sizes, checks, the course of girths.
+    def put_right = concern_work.put_right
+    def failed_before(side) = concern_work.failed_before(side)
 
     # Problems that were changed and not seen to end, at this visit or before, as Concerns.
     def problems_open = concern_work.problems
@@ -395,12 +405,5 @@ module Handrail
     def remedy_work = @remedy_work ||= RemedyWork.new(self)
     def pressure_work = @pressure_work ||= PressureWork.new(self)
     def safety_work = @safety_work ||= SafetyWork.new(self)
-
-    def repeats_from(used, site)
-      return if used.empty?
-
-      lengths = used.map { |reading| Quantity::Length.mm(reading[:value_mm].to_r) }
-      Measuring::Repeats.new(lengths, resolution: resolution(used)[site])
-    end
   end
 end

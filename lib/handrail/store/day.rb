@@ -97,7 +97,14 @@ module Handrail
       # how far ahead parts and sizes are said, in days
       AHEAD = { "part" => 14, "size" => 42 }.freeze
       # what should not wait, unless a visit is booked within so many days
-      CONCERNS = { "problem" => 365, "skin" => 14, "mark" => 14, "misread" => 0 }.freeze
+      CONCERNS = {
+        "problem" => 365,
+        "skin" => 14,
+        "mark" => 14,
+        "misread" => 0,
+        "failed" => 0,
+        "turned" => 0
+      }.freeze
 
       # Parts that are due within two weeks, sizes that end within six, and what stands and should
       # not wait with no visit booked soon: kind => rows, the first or oldest first.

@@ -59,7 +59,7 @@ module Handrail
 
       # What stands and should not wait, the oldest first: [row, words, path of what to do].
       def concerns
-        rows = @dues.values_at("problem", "skin", "mark", "misread").compact.flatten
+        rows = @dues.values_at(*Store::Day::CONCERNS.keys).compact.flatten
         rows
           .sort_by { |row| [row[:due_on], row[:fitting_id]] }
           .map { |row| [row, Wording.concern(row), concern_path(row)] }

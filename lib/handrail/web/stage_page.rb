@@ -113,12 +113,13 @@ module Handrail
         end
       end
 
-      # Sizes that would be others by readings that were put right, in words.
-      def misread
+      # What was acted on and put right since, in words.
+      def put_right
         return [] if visit.ended? || !visit.handed_over?
 
-        visit.misread.map do |one|
-          row = { kind: "misread", label: one.figures[:label], course: one.figures[:course] }
+        visit.put_right.map do |one|
+          label = one.figures.values_at(:title, :label).compact.first
+          row = { kind: one.kind.to_s, label: label, course: one.figures[:course] }
           Wording.concern({ **row, side: visit.said_side(one.side), due_on: one.since })
         end
       end

@@ -8,6 +8,7 @@ module Handrail
       def concern(row)
         since = Quantity::Day.write(row[:due_on])
         return misread(row, since) if row[:kind] == "misread"
+        return turned(row, since) if row[:kind] == "turned"
         return t("concerns.#{row[:kind]}", what: due(row), since: since) if row[:kind] != "skin"
 
         course = t("courses_of_skin.#{row[:course]}")
@@ -19,6 +20,10 @@ module Handrail
         now = row[:course] ? t("concerns.size", size: row[:course]) : t("concerns.no_size")
         t("concerns.misread", what: due(row), now: now, since: since)
       end
+
+      # A girth that goes another way by readings that were put right.
+      def turned(row, since) =
+        t("concerns.turned", what: due(row), now: t("concerns.#{row[:course]}"), since: since)
 
       # What is due, by its side: "left liner", "size M". row - of Store::Dues
       def due(row)

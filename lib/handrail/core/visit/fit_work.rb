@@ -15,13 +15,18 @@ module Handrail
       end
 
       # The checks that apply here, as [Families::Check, place] pairs. At a recheck the family's
-      # short list, until something is changed or sized: then all of them.
+      # short list, with what was put right since into not good, until something is changed or sized: then all of them.
       def checks(side = first_side) = @checks[side] ||= found_checks(side)
 
       def found_checks(side)
         family = @visit.family
         short = @visit.recheck? && own(changes, side).empty? && !@visit.gates.gives_out?(side)
-        list = short ? family.recheck_checks(@visit.config) : family.checks(@visit.config)
+        list = family.checks(@visit.config)
+        if short
+          again = @visit.failed_before(side)
+          list =
+            family.recheck_checks(@visit.config) | list.select { |one| again.include?(one.key) }
+        end
         list.flat_map { |check| places(check, side).map { |place| [check, place] } }
       end
       private :found_checks
@@ -208,15 +213,16 @@ module Handrail
       def results
         @results ||=
           begin
-            corrected = @visit.rows(:check_results).filter_map { |row| row[:corrects_id] }
-            @visit
-              .rows(:check_results)
-              .reject { |row| corrected.include?(row[:id]) }
-              .map { |row| result(row) }
+            rows = @visit.rows(:check_results)
+            rights = ConcernWork.rights(rows)
+            rows
+              .reject { |row| row[:corrects_id] }
+              .map { |row| result(ConcernWork.last_word(row, rights), seq: row[:version]) }
           end
       end
 
-      def result(row)
+      # seq - when it was looked at, see ConcernWork.last_word
+      def result(row, seq:)
         Fitting::Result[
           check: row[:check_key],
           side: row[:side],
@@ -224,7 +230,7 @@ module Handrail
           outcome: row[:outcome],
           value: row[:value]&.to_r,
           note: row[:note],
-          seq: row[:version],
+          seq: seq,
           at: row[:at],
           by: row[:by],
           gone: @visit.gone(row).first,

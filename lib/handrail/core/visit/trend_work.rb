@@ -48,10 +48,11 @@ module Handrail
       end
 
       # Courses of a side, one a site that was read on three days or more.
-      def courses(side)
+      # as_written - whether by what was written at the visits, before anything was put right
+      def courses(side, as_written: false)
         items = @visit.needs.select { |item| item.decides && [side, nil].include?(item.side) }
         items.filter_map do |item|
-          points = points_of(item)
+          points = points_of(item, as_written: as_written)
           trend = @visit.method_of("trend").new(points) if points.any?
           course(item, trend, side) unless trend.nil? || trend.too_few?
         end
@@ -109,14 +110,26 @@ module Handrail
       end
 
       # [[Date, mm], ...] of the visits up to this one
-      def points_of(item)
+      def points_of(item, as_written:)
         @visit
           .visits
           .select { |other| other.number <= @visit.number && other.opened_at }
           .filter_map do |other|
-            read = @visit.at(other).repeats(item.site.key, item.side, item.posture)
+            read =
+              as_written ? written(@visit.at(other), item) : @visit.at(other).repeats(*place(item))
             [@visit.clinic.today(other.opened_at), read.mm] if read
           end
+      end
+
+      def place(item) = [item.site.key, item.side, item.posture]
+
+      # what was read at a visit, as it was written first
+      def written(visit, item)
+        rows = visit.readings_of(item)
+        return visit.repeats(*place(item)) if rows.none? { |row| row[:corrects_id] }
+
+        first = rows.reject { |row| row[:corrects_id] || row[:struck_at] || visit.doubtful?(row) }
+        visit.repeats_from(first.select { |row| item.counts?(row) }, item.site.key)
       end
 
       # the band of a site in the size that is worn, by the size of the part that it belongs to
