@@ -132,14 +132,19 @@ module Handrail
         rights.select! { |row| row[:corrects_id] }
         return [] if rights.empty?
 
-        @visit.sides.flat_map do |side|
-          written =
-            @visit.courses(side, as_written: true).to_h { |one| [one.item.key, one.trend.verdict] }
-          @visit
-            .courses(side)
-            .reject { |one| written.fetch(one.item.key, one.trend.verdict) == one.trend.verdict }
-            .filter_map { |one| turn(one, rights.reverse.find { |row| one.item.takes?(row) }) }
-        end
+        turns =
+          @visit.sides.flat_map do |side|
+            written =
+              @visit
+                .courses(side, as_written: true)
+                .to_h { |one| [one.item.key, one.trend.verdict] }
+            @visit
+              .courses(side)
+              .reject { |one| written.fetch(one.item.key, one.trend.verdict) == one.trend.verdict }
+              .filter_map { |one| turn(one, rights.reverse.find { |row| one.item.takes?(row) }) }
+          end
+        # a site that has no side is of both
+        turns.uniq { |one| [one.key, one.side] }
       end
 
       # courses of a place of the skin that is not healing
@@ -201,7 +206,7 @@ module Handrail
 
         Concern[
           kind: :turned,
-          key: item.site.key,
+          key: item.key,
           side: item.side,
           figures: {
             label: item.site.name,

@@ -21,7 +21,8 @@ module Handrail
         input :seen, :line, most: 20
 
         # Changes whenever another chart is put in force.
-        def self.newest(product) = ChartRevision.where(product_id: product.id).max(:id).to_s
+        def self.newest(product) =
+          (ChartRevision.where(product_id: product.id).max(:id) || "none").to_s
 
         def initialize(params = {}, rows: [])
           super(params)
