@@ -104,6 +104,16 @@ RSpec.describe Handrail::Visit::TrendWork do
       expect([turned, again]).to eq [[], []]
     end
 
+    it "is said once of a site that has no side" do
+      put_right(2, "35.7")
+      both = record(visit)
+      allow(both).to receive(:sides).and_return(%w[left right])
+      allow(both).to receive(:courses).and_wrap_original { |read, _, **how|
+        read.call("left", **how)
+      }
+      expect(both.put_right.map(&:kind)).to eq [:turned]
+    end
+
     it "is not said where it goes the same way, or is put right once more" do
       put_right(2, "36.2")
       expect(turned).to eq []

@@ -152,6 +152,8 @@ RSpec.describe "The catalogue", :rolled_back do
     )
     send_chart.call(later, seen: seen.call)
     expect([last_response.status, charts]).to eq [303, 3]
+    # a product with no chart says so, and a first one that came meanwhile is told as well
+    expect(Handrail::Store::Commands::AddChart.newest(Handrail::Store::Product.new)).to eq "none"
   end
 
   it "looks a chart over while it is typed" do
