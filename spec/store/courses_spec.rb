@@ -108,9 +108,9 @@ RSpec.describe Handrail::Visit::TrendWork do
       put_right(2, "35.7")
       both = record(visit)
       allow(both).to receive(:sides).and_return(%w[left right])
-      allow(both).to receive(:courses).and_wrap_original { |read, _, **how|
-        read.call("left", **how)
-      }
+      of_left =
+        [false, true].to_h { |written| [written, both.courses("left", as_written: written)] }
+      allow(both).to receive(:courses) { |_, as_written: false| of_left.fetch(as_written) }
       expect(both.put_right.map(&:kind)).to eq [:turned]
     end
 
