@@ -135,6 +135,11 @@ RSpec.describe "What is half typed" do
       expect(cell(last.to_i + 1, "size").value).to eq "Z1"
       expect(cell(last.to_i + 1, "max").value).to eq "99"
       expect(cell(last.to_i + 2, "size").value).to eq ""
+      # what is said of it stands above the columns, and moves none of them
+      left = ->(css) do
+        page.evaluate_script("document.querySelector('#{css}').getBoundingClientRect().left")
+      end
+      expect(left[".chart-side"]).to be < left[".chart-fields"]
       expect(page.all("[name$='[size]']").size).to eq rows + 2
     end
 

@@ -351,6 +351,9 @@ module Handrail
 
     # What was acted on as it was written and was put right since, as Concerns: sizes, checks, the course of girths.
     def put_right = concern_work.put_right
+
+    # The keys of checks of a side that were put right into not good and not looked at again before this visit, [] where
+    # there are none.
     def failed_before(side) = concern_work.failed_before(side)
 
     # Problems that were changed and not seen to end, at this visit or before, as Concerns.

@@ -118,8 +118,7 @@ module Handrail
         return [] if visit.ended? || !visit.handed_over?
 
         visit.put_right.map do |one|
-          label = one.figures.values_at(:title, :label).compact.first
-          row = { kind: one.kind.to_s, label: label, course: one.figures[:course] }
+          row = { kind: one.kind.to_s, label: one.label, course: one.course }
           Wording.concern({ **row, side: visit.said_side(one.side), due_on: one.since })
         end
       end

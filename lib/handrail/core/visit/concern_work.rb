@@ -9,7 +9,13 @@ module Handrail
       # kind - :problem, :skin, :mark, :misread, :failed or :turned; key - of the problem, of the skin's place, of the
       # setting, of the check or of the site, or "size", with the side; figures - what the wording needs; since - the
       # Date from which it stands.
-      Concern = Value.new(:kind, :key, :side, :figures, :since)
+      Concern =
+        Value.new(:kind, :key, :side, :figures, :since) do
+          # what it is about, as a text or the key of a kind of skin
+          def label = figures.values_at(:title, :label, :skin).compact.first
+          # how it goes: of a place of the skin, a size or a girth; nil of the others
+          def course = figures[:course]
+        end
 
       # What is said of a check last: its row, or what put it right. It stands where the row stood: what was looked at
       # again later counts before it. rights - ConcernWork.rights of the rows of its visit
@@ -167,7 +173,7 @@ module Handrail
         end
       end
 
-      # The last word on what was seen last and was good then, where that was put right into something else; or nil.
+      # the rows of checks that stand as put right into not good after these visits
       def failed_at(visits)
         found = {}
         visits.each do |visit|
@@ -179,6 +185,7 @@ module Handrail
         found.values.compact.select { |row| row[:side].nil? || @visit.sides.include?(row[:side]) }
       end
 
+      # The last word on what was seen last and was good then, where that was put right into something else; or nil.
       # rows - of one check at one visit, the first first
       def turned_bad(rows)
         seen = rows.reject { |row| row[:corrects_id] }.last

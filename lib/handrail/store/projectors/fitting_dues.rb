@@ -104,9 +104,9 @@ module Handrail
             {
               kind: one.kind.to_s,
               key: [one.key, one.side].compact.join(":"),
-              label: one.figures.values_at(:title, :label, :skin).compact.first,
+              label: one.label,
               side: visit.said_side(one.side),
-              course: one.figures[:course],
+              course: one.course,
               due_on: one.since
             }
           end
