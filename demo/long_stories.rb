@@ -78,7 +78,7 @@ module Handrail
           )
           run(
             :RecordStopAction,
-            stop: visit_now.stops.first.key,
+            stop: visit_now.safety.stops.first.key,
             action: "advised",
             who: "Dr Ansel Weatherby, by telephone",
             advice: "Off for three days, then two hours a day with the strap one finger looser."
@@ -87,7 +87,7 @@ module Handrail
         end
         at(recheck(visit), -9, "09:40", :dylan) do
           asked && measured(thigh: %w[48.7], calf: %w[36.4 36.5])
-          place = visit_now.skin.first
+          place = visit_now.body.skin.first
           run(
             :RecordSkin,
             follows: place.last[:id].to_s,
@@ -126,7 +126,7 @@ module Handrail
         end
         at(recheck(visit), -8, "10:20", :dylan) do
           asked && measured(thigh: %w[47.7], calf: %w[36.4 36.3])
-          place = visit_now.skin.first
+          place = visit_now.body.skin.first
           run(:RecordSkin, follows: place.last[:id].to_s, course: "same", size: "11 mm")
           closed_with(hours: "6")
         end

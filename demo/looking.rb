@@ -21,6 +21,7 @@ module Handrail
         visit_now.sides.each do |side|
           waiting =
             visit_now
+              .fit
               .checks(side)
               .reject { |check, _| check.answered_by || except.include?(check.key) }
           waiting
@@ -49,7 +50,7 @@ module Handrail
 
       # what a change has opened, with what was seen there where that is told
       def looked_again(**seen)
-        list = visit_now.checklist(visit_now.sides.first)
+        list = visit_now.fit.checklist(visit_now.sides.first)
         open =
           (list.open_again + list.not_done).sort_by.with_index do |item, i|
             [item.check.final ? 1 : 0, i]

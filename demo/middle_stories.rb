@@ -42,7 +42,7 @@ module Handrail
           )
           read("lying", abdomen_at_stoma: %w[94 94.2], belt_edge_to_stoma: "5.5")
           read("lying", unit: "mm", weld_width: "54")
-          chosen(visit_now.advice.size, serial: "PE-4402") && applied
+          chosen(visit_now.sizing.advice.size, serial: "PE-4402") && applied
           looked_at(except: %w[groin final_look])
           check("groin", outcome: "bad")
           settings(closure: "45 mm", free_end: "95 mm")
@@ -68,7 +68,7 @@ module Handrail
         at(visit, -1, "10:45", :dylan) do
           asked(care: %w[surgery])
           read("standing", hip_mid_crest_trochanter: %w[101 101.2], back_length: "33")
-          chosen(visit_now.advice.size, serial: "HR-2208") && applied
+          chosen(visit_now.sizing.advice.size, serial: "HR-2208") && applied
           looked_at(except: %w[stays_free final_look])
           check("stays_free", outcome: "bad")
           change(
@@ -113,7 +113,7 @@ module Handrail
           read("standing", unit: "mm", side: "right", foot_length: "258", ball_width: "95")
         end
         at(visit, -1, "13:15", :maren) do
-          chosen(visit_now.advice("right").size, serial: "TS-0907") && applied
+          chosen(visit_now.sizing.advice("right").size, serial: "TS-0907") && applied
           check("heel_seated", outcome: "bad")
           change("heel_forward", "shoe_again", "laced from the instep")
           check("heel_seated")
@@ -145,7 +145,7 @@ module Handrail
           end
           %w[left right].each do |side|
             tried(side)
-            chosen(visit_now.advice(side).size, side: side, serial: "PI-#{side[0]}77")
+            chosen(visit_now.sizing.advice(side).size, side: side, serial: "PI-#{side[0]}77")
           end
           { "left" => 30, "right" => 12 }.each { |side, lean| heel_line(side, lean) }
           applied
@@ -154,7 +154,7 @@ module Handrail
 
       # the size that the lengths say is tried, and sits
       def tried(side)
-        size = visit_now.trial_run(side).next
+        size = visit_now.sizing.trial_run(side).next
         run(:TrySize, size: size, outcome: "good", side: side)
       end
 
@@ -170,7 +170,7 @@ module Handrail
           moment: "before",
           side: side,
           known: "20 cm",
-          photo: visit_now.photos.last[:id].to_s,
+          photo: visit_now.body.photos.last[:id].to_s,
           points: {
             "calf" => "296,300",
             "ankle" => "290,500",
@@ -199,10 +199,11 @@ module Handrail
           read("raised", side: "left", calf_widest: %w[33.8 33.9], heel_to_knee_crease: "40")
           read("raised", side: "right", calf_widest: %w[38.4 38.2], heel_to_knee_crease: "40.4")
           %w[left right].each do |side|
-            chosen(visit_now.advice(side).size, side: side, serial: "SC-#{side[0]}610")
+            chosen(visit_now.sizing.advice(side).size, side: side, serial: "SC-#{side[0]}610")
           end
           applied
           visit_now
+            .fit
             .checks("left")
             .each do |check, place|
               next if check.final
@@ -238,7 +239,7 @@ module Handrail
             hindfoot_length: "7.4"
           )
           skin("214", "330", "old_sore", "7 mm", note: "from a splint")
-          chosen(visit_now.advice("right").size, serial: "FH-311") && applied
+          chosen(visit_now.sizing.advice("right").size, serial: "FH-311") && applied
           check("plate", outcome: "bad")
           change("plate_long", "trim_plate", "rounded again", before: "104 mm", after: "98 mm")
           settings(bottom: "32 mm", middle: "30 mm", top: "41 mm")

@@ -402,7 +402,7 @@ module Handrail
           end
           read("standing", chest_fullest: "92")
           %w[left right].each do |side|
-            chosen(visit_now.advice(side).size, side: side, serial: "TA-#{side[0]}31")
+            chosen(visit_now.sizing.advice(side).size, side: side, serial: "TA-#{side[0]}31")
           end
           change("edge_in_armpit", "trim", "left side, a finger's width", side: "left")
           run(
@@ -443,7 +443,7 @@ module Handrail
           )
           chosen("M", serial: "CB-7790") && applied
           pressed = %w[46 44 47 38 40 31 30 30]
-          visit_now.straps.each_with_index do |strap, i|
+          visit_now.sizing.straps.each_with_index do |strap, i|
             check("pressure", pressed[i], place: strap.key)
           end
         end

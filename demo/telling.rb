@@ -132,6 +132,7 @@ module Handrail
       def applied
         visit_now.sides.each do |side|
           visit_now
+            .fit
             .applying(side)
             .steps
             .each do |step|
@@ -144,8 +145,9 @@ module Handrail
       # what is seen to be good before a step
       def looked_first(step, side)
         visit_now
+          .fit
           .applying(side)
-          .unlooked(step, visit_now.checklist(side))
+          .unlooked(step, visit_now.fit.checklist(side))
           .each do |item|
             run(:RecordCheck, check: item.check.key, side: side, place: item.place, outcome: "good")
           end

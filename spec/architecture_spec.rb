@@ -48,6 +48,16 @@ RSpec.describe "The rooms of the house" do
     end
   end
 
+  it "asks a part of a visit by its name: the visit answers none of its questions itself" do
+    visit = Handrail::Visit
+    works = visit.constants(false).grep(/Work\z/).map { |name| visit.const_get(name) }
+    own = visit.instance_methods - Object.instance_methods - [:trend]
+    expect(works.size).to be > 9
+    works.each do |work|
+      expect([work, work.instance_methods(false) & own]).to eq [work, []]
+    end
+  end
+
   # what is kept is kept under what it depends on; an object that is the key stays alive as long as what hangs on it
   it "keeps nothing under the number of an object" do
     Dir[File.join(Handrail::ROOT, "lib/**/*.rb")].each do |path|

@@ -207,6 +207,7 @@ module Fixtures
     now = record(visit)
     now.sides.each do |side|
       now
+        .fit
         .checks(side)
         .reject { |check, _| check.answered_by }
         .sort_by
@@ -232,20 +233,18 @@ module Fixtures
   def look_first(visit, account, step, side)
     return unless step.checked
 
-    now = record(visit)
-    now
-      .applying(side)
-      .unlooked(step, now.checklist(side))
-      .each do |item|
-        value = good_value(item.check, item.place)
-        look(visit, account, item.check.key, place: item.place, side: side, value: value)
-      end
+    now = record(visit).fit
+    looks = now.applying(side).unlooked(step, now.checklist(side))
+    looks.each do |item|
+      value = good_value(item.check, item.place)
+      look(visit, account, item.check.key, place: item.place, side: side, value: value)
+    end
   end
 
   def finish_steps(visit, account)
     now = record(visit)
     now.sides.each do |side|
-      steps = now.applying(side).steps
+      steps = now.fit.applying(side).steps
       steps.each do |step|
         look_first(visit, account, step, side)
         run(visit, account, :FinishStep, step: step.key, side: side, sure: step.for_good && "yes")

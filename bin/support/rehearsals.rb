@@ -159,7 +159,7 @@ module Handrail
       return play("teach", @line.next, "unaided") if @line.stage == "teach"
 
       read(side, key) || ask(key) || step(key, own) ||
-        check(visit.checklist(own)[[key, *more].join(":")], own)
+        check(visit.fit.checklist(own)[[key, *more].join(":")], own)
     end
 
     def asked(side, key)
@@ -187,16 +187,22 @@ module Handrail
 
     def choose(own, side)
       if visit.family.size_rule.by == "trial"
-        return play("choose", side.to_s, visit.trial_run(own).next || visit.advice(own).size)
+        return(
+          play(
+            "choose",
+            side.to_s,
+            visit.sizing.trial_run(own).next || visit.sizing.advice(own).size
+          )
+        )
       end
 
-      advice = visit.advice(own)
+      advice = visit.sizing.advice(own)
       play("choose", side.to_s, advice.size || "#{advice.names.first}: none of the chart serves")
     end
 
     # what can not be undone is bounded first
     def step(key, own)
-      step = visit.applying(own).next
+      step = visit.fit.applying(own).next
       return unless step&.key == key
 
       named = @line.next
@@ -205,9 +211,9 @@ module Handrail
     end
 
     def bound(one, own)
-      return unless one.for_good && one.within && visit.bound_lacking(one, own)
+      return unless one.for_good && one.within && visit.fit.bound_lacking(one, own)
 
-      field = visit.settings(own).find { |setting, _| setting.key == one.within }&.first
+      field = visit.fit.settings(own).find { |setting, _| setting.key == one.within }&.first
       if field
         play(
           "set",
@@ -272,7 +278,7 @@ module Handrail
 
     def change(side)
       own = side || visit.sides.first
-      problem = visit.problems_shown(own).first
+      problem = visit.remedies.problems_shown(own).first
       # one that is seen here; to read again, or to send somebody on, is another walk
       offered = @line.offered.map { |key| problem.remedies.find { |one| one.key == key } }
       remedy = offered.find { |one| one.goes_to.nil? } || offered.first

@@ -303,7 +303,7 @@ module Handrail
 
       def check_figures(block, visit)
         name = title(visit, visit.family.check(block.subject))
-        place = visit.straps(block.side).find { |strap| strap.key == block.place }&.label
+        place = visit.sizing.straps(block.side).find { |strap| strap.key == block.place }&.label
         {
           check: [name, place].compact.join(", "),
           after: opened_by({ title: block.figures.to_h[:after], **block.figures.to_h }),

@@ -14,7 +14,7 @@ RSpec.describe "One thing changed, in a browser" do
   before { sign_in(fitter) }
 
   def bench(made, stage, query = "") = visit("/visits/#{made.id}/#{stage}#{query}")
-  def check(made, key) = record(made).checklist.items.find { |item| item.check.key == key }
+  def check(made, key) = record(made).fit.checklist.items.find { |item| item.check.key == key }
 
   # sized, every step done and every check seen to be good, one found bad by hand
   def fitted_but(made, key, no: "No")
@@ -40,7 +40,7 @@ RSpec.describe "One thing changed, in a browser" do
   end
 
   # what is open again after a change
-  def open_again(made) = record(made).checklist.open_again.map { |item| item.check.key }
+  def open_again(made) = record(made).fit.checklist.open_again.map { |item| item.check.key }
 
   it "kyphosis arm: it presses, a lower hole is ordered; out with its marks, back, and looked at again" do
     made = sized_job("kyphosis_arm")
@@ -141,10 +141,10 @@ RSpec.describe "One thing changed, in a browser" do
     expect(page).to have_css(".history", text: /reshape its end/i)
     expect(open_again(made)).to eq %w[stays_free final_look] & check_keys(made)
     look_at_all(made, fitter)
-    expect(record(made).checklist.good?).to be true
+    expect(record(made).fit.checklist.good?).to be true
   end
 
-  def check_keys(made) = record(made).checklist.open_again.map { |item| item.check.key }
+  def check_keys(made) = record(made).fit.checklist.open_again.map { |item| item.check.key }
 
   def stays_ordered(product)
     patient = make_patient(clinic, fitter)
@@ -181,7 +181,7 @@ RSpec.describe "One thing changed, in a browser" do
     fill_in "How large, across", with: "9"
     click_button "Write it down"
     expect(page).to have_css(".skin-places", text: "Old sore of an earlier device, 9 mm")
-    expect(record(made).stops).to be_empty
+    expect(record(made).safety.stops).to be_empty
     fitted_but(made, "plate")
     expect(page).to have_css(".offer", text: "Trim the plate to the print")
     expect(page).to have_css(".offer em", text: "Can not be undone: What is cut off is gone.")

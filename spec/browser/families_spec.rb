@@ -26,7 +26,7 @@ RSpec.describe "Fits and rechecks of other devices, in a browser" do
   it "wrap: six straps from wrong to right in the fewest changes, with the lowest first" do
     fitting = sized_job("compression_wrap")
     finish_steps(fitting, fitter)
-    items = record(fitting).checklist.items.select { |item| item.check.kind == "pressure" }
+    items = record(fitting).fit.checklist.items.select { |item| item.check.kind == "pressure" }
     wrong = [44, 45, 40, 30, 37, 33]
     items.each_with_index do |item, i|
       open_bench(fitting, "fit", "?check=#{item.key}")
@@ -34,7 +34,7 @@ RSpec.describe "Fits and rechecks of other devices, in a browser" do
       click_button "Take"
       expect(page).to have_css(".checks", text: "#{wrong.fetch(i, 32)} mmHg")
     end
-    asked = record(fitting).pressures.reject { |strap| strap.state == :leave }
+    asked = record(fitting).pressure.pressures.reject { |strap| strap.state == :leave }
     expect(asked).not_to be_empty
     expect(page).to have_content(
       "Strap #{asked.first.number}: #{asked.first.state} to #{asked.first.set_to.round} mmHg"
@@ -56,12 +56,15 @@ RSpec.describe "Fits and rechecks of other devices, in a browser" do
     finish_steps(fitting, fitter)
     open_bench(fitting, "fit", "?side=right")
     expect(page).to have_css(".chip-button.is-on", text: "Right")
-    item = record(fitting).checklist("right").items.find { |one| !one.check.measured? }
+    item = record(fitting).fit.checklist("right").items.find { |one| !one.check.measured? }
     open_bench(fitting, "fit", "?side=right&check=#{item.key}")
     click_button "No"
     expect(page).to have_css(".checks", text: "no")
     now = record(fitting)
-    expect([now.checklist("right").failed.size, now.checklist("left").failed.size]).to eq [1, 0]
+    expect([now.fit.checklist("right").failed.size, now.fit.checklist("left").failed.size]).to eq [
+         1,
+         0
+       ]
     expect(axe).to be_empty
   end
 
@@ -69,7 +72,7 @@ RSpec.describe "Fits and rechecks of other devices, in a browser" do
   def see(fitting, side, item)
     expect(page).to have_css("input[name=check][value='#{item.check.key}']", visible: :hidden)
     answer_check(item)
-    wait_until { record(fitting).checklist(side)[item.key].result }
+    wait_until { record(fitting).fit.checklist(side)[item.key].result }
   end
 
   %w[abdominal_support_belt kafo canine_splint].each do |family|
@@ -78,29 +81,31 @@ RSpec.describe "Fits and rechecks of other devices, in a browser" do
       side = record(fitting).sides.first
       open_bench(fitting, "fit")
       record(fitting)
+        .fit
         .applying(side)
         .steps
         .size
         .times do
           now = record(fitting)
           before = now.rows(:steps_done).size
-          applying = now.applying(side)
+          applying = now.fit.applying(side)
           # who stands on a lock is looked at first
           applying
-            .unlooked(applying.next, now.checklist(side))
+            .unlooked(applying.next, now.fit.checklist(side))
             .each { |item| see(fitting, side, item) }
           page.check("sure", allow_label_click: true) if page.has_css?("[name=sure]", wait: 0)
           find("[data-key=Space]").click
           wait_until { record(fitting).rows(:steps_done).size > before }
         end
       record(fitting)
+        .fit
         .checks(side)
         .size
         .times do
-          item = record(fitting).checklist(side).next or break
+          item = record(fitting).fit.checklist(side).next or break
           see(fitting, side, item)
         end
-      expect(record(fitting).checklist(side).good?).to be true
+      expect(record(fitting).fit.checklist(side).good?).to be true
       if record(fitting).sides.one?
         expect(page).to have_css("a.button.is-primary", text: /each/)
         expect(record(fitting).gates.open?(:teach)).to be true
@@ -136,7 +141,7 @@ RSpec.describe "Fits and rechecks of other devices, in a browser" do
     expect(page).to have_no_button("Close the recheck")
     open_bench(later, "measure")
     expect(page).to have_no_css("#take button.is-primary:not([disabled])", text: "Take")
-    stop = record(later).stops.first
+    stop = record(later).safety.stops.first
     run(
       later,
       fitter,
@@ -173,7 +178,7 @@ RSpec.describe "Fits and rechecks of other devices, in a browser" do
     expect(page).to have_content(
       "10 degrees on #{Handrail::Quantity::Day.write(clinic.today)}, cleared by Dr Lowe, vet"
     )
-    expect(record(later).stage.key).to eq "range_10"
+    expect(record(later).wear.stage.key).to eq "range_10"
     expect(axe).to be_empty
   end
 

@@ -46,11 +46,11 @@ RSpec.describe "Fitting in a browser" do
     click_button "Send it there"
     expect(page).to have_css(".job-slips", text: "Bend the hinge plate")
     expect(record(fitting).gates.blocks(:teach).map(&:code)).to include :slip_out
-    fill_in "slip-note-#{record(fitting).slips_out.first[:id]}", with: "3 mm"
+    fill_in "slip-note-#{record(fitting).fit.slips_out.first[:id]}", with: "3 mm"
     click_button "It is back"
     expect(page).to have_no_button("It is back")
     look_at_all(fitting, fitter)
-    expect(record(fitting).checklist.good?).to be true
+    expect(record(fitting).fit.checklist.good?).to be true
   end
 
   it "a check is not possible today: the reason is written beside it, and the page stays where it is" do
@@ -78,9 +78,9 @@ RSpec.describe "Fitting in a browser" do
     expect(all("[data-point]").map(&:value)).to all(match(/\A[\d.]+,[\d.]+\z/))
     click_button "Compute it"
     expect(page).to have_css(".history", text: /before: Thigh and shank make \d/)
-    expect(record(fitting).alignments("leg", "left").last.first[:photo_id]).to eq record(
+    expect(record(fitting).body.alignments("leg", "left").last.first[:photo_id]).to eq record(
          fitting
-       ).photos.last[
+       ).body.photos.last[
          :id
        ]
     expect(page).to have_css(".line-of-body", visible: :all)
@@ -112,7 +112,7 @@ RSpec.describe "Fitting in a browser" do
     fill_in "Tries until it was correct", with: "2"
     click_button "Write it down"
     expect(page).to have_css("h1", text: "Hand over")
-    expect(record(fitting).teach_backs.last.tries).to eq 2
+    expect(record(fitting).fit.teach_backs.last.tries).to eq 2
     visit "/visits/#{fitting.id}/hand-over"
     fill_in "plan[most]", with: "6"
     all("[name^='initials']").each { |field| field.set("WQ") }

@@ -24,12 +24,12 @@ RSpec.describe "What follows, in a browser" do
     expect(page).to have_css(".chosen", text: "L")
     find("[name=serial]").set("L-77")
     click_button "Write it down, go on"
-    wait_until { record(later).device("left")[:serial] == "L-77" }
+    wait_until { record(later).sizing.device("left")[:serial] == "L-77" }
     devices = record(later).visits.flat_map { |row| record(row).rows(:issued_devices) }
     expect(devices.map { |row| [row[:size], row[:ended_why]] }).to eq [%w[M replaced], ["L", nil]]
     # another device is looked at from the beginning
     visit "/visits/#{later.id}/fit"
-    expect(record(later).checklist.items.filter_map(&:result)).to be_empty
+    expect(record(later).fit.checklist.items.filter_map(&:result)).to be_empty
     expect(axe).to be_empty
   end
 

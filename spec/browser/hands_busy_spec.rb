@@ -45,7 +45,7 @@ RSpec.describe "With the hands busy" do
       expect(page).to have_css(".step-count", text: "step 2 of")
       finish_steps(job, fitter)
       item =
-        record(job).checklist(record(job).sides.first).items.find { |one| !one.check.measured? }
+        record(job).fit.checklist(record(job).sides.first).items.find { |one| !one.check.measured? }
       visit "/visits/#{job.id}/fit?check=#{item.key}"
       expect(page).to have_css(".checks .is-current [data-key=y]")
       pedal
@@ -145,7 +145,7 @@ RSpec.describe "With the hands busy" do
       visit "/me"
       check "ways[]", option: "one_go", allow_label_click: true
       click_button "Keep it so"
-      keys_of_first = record(job).applying.open
+      keys_of_first = record(job).fit.applying.open
       expect(apart).to include keys_of_first.first.key
       visit "/visits/#{job.id}/fit"
       expect(page).to have_no_css("#together")
@@ -153,9 +153,10 @@ RSpec.describe "With the hands busy" do
       expect(page).to have_css("#together li", minimum: 2)
       keys("g")
       expect(page).to have_no_css("#together")
-      done = record(job).applying.done
+      done = record(job).fit.applying.done
       expect(done.size).to be > 2
-      bound = record(job).applying.steps.select { |step| apart.include?(step.key) || step.for_good }
+      bound =
+        record(job).fit.applying.steps.select { |step| apart.include?(step.key) || step.for_good }
       expect(done & bound.drop(1).map(&:key)).to eq []
       expect(record(job).rows(:check_results)).to eq []
     end

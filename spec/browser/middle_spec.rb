@@ -96,7 +96,7 @@ RSpec.describe "In the middle of the work" do
   it "a colleague has done the step meanwhile: it is said, and done once" do
     made = sized_visit(clinic, fitter)
     bench(made, "fit")
-    first = record(made).applying("left").next
+    first = record(made).fit.applying("left").next
     run(made, make_account(clinic, "senior"), :FinishStep, step: first.key, side: "left")
     find("[data-key=Space]").click
     expect(page).to have_css("#bench")
@@ -111,7 +111,7 @@ RSpec.describe "In the middle of the work" do
     ENV["HANDRAIL_SENSOR"] = "127.0.0.1:#{sensor.port}"
     made = sized_job("compression_wrap")
     finish_steps(made, fitter)
-    straps = record(made).checklist.items.select { |item| item.check.kind == "pressure" }
+    straps = record(made).fit.checklist.items.select { |item| item.check.kind == "pressure" }
     Handrail::Instruments.at("sensor").command("PRESS 44")
     # asked for the second strap, it lands there, though the first is still to be read
     bench(made, "fit", "?check=#{straps[1].key}")
@@ -179,21 +179,21 @@ RSpec.describe "In the middle of the work" do
       attach_file "photo-file", photo(400, 500)
       fill_in "What it shows", with: "#{side} foot from behind"
       click_button "Keep the photo"
-      wait_until { record(made).photos.size == i + 1 }
-      photo = record(made).photos.last[:id]
+      wait_until { record(made).body.photos.size == i + 1 }
+      photo = record(made).body.photos.last[:id]
       bench(made, "line", "?line=#{line}&side=#{side}&photo=#{photo}")
       all("[data-point]").each_with_index do |field, n|
         field.set("#{200 + (n == 1 ? [12, -30][i] : 0)},#{80 + (n * 120)}")
       end
       click_button "Compute it"
-      wait_until { record(made).alignments(line, side).size == 1 }
+      wait_until { record(made).body.alignments(line, side).size == 1 }
     end
     angles =
       %w[left right].map do |side|
-        record(made).alignments(line, side).last.last.figures.values.first
+        record(made).body.alignments(line, side).last.last.figures.values.first
       end
     expect([points, angles.uniq.size]).to match [be >= 3, 2]
-    expect(record(made).photos.map { |row| row[:side] }).to eq %w[left right]
+    expect(record(made).body.photos.map { |row| row[:side] }).to eq %w[left right]
     expect(axe).to be_empty
   end
 end

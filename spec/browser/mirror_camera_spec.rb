@@ -39,8 +39,8 @@ RSpec.describe "The mirror" do
       JS
   end
 
-  def alignments = record(job).alignments("leg", record(job).sides.first)
-  def photos = record(job).photos
+  def alignments = record(job).body.alignments("leg", record(job).sides.first)
+  def photos = record(job).body.photos
 
   it "freezes by the pedal's key, computes the line of three taps, and keeps no picture" do
     live

@@ -45,7 +45,7 @@ RSpec.describe "A recheck on its one page" do
 
   # every check with the keys that it names, each wholly in view and with the focus
   def answer_checks(up_to: nil)
-    while (item = record(later).checklist(record(later).sides.first).next)
+    while (item = record(later).fit.checklist(record(later).sides.first).next)
       break if up_to&.call(item)
 
       asked = "#check-#{item.key.tr(":", "-")}"
@@ -59,7 +59,7 @@ RSpec.describe "A recheck on its one page" do
   it "is not answered by the pedal: Space on a check does nothing" do
     take(later, fitter, "36.5")
     side = record(later).sides.first
-    measured = record(later).checklist(side).next
+    measured = record(later).fit.checklist(side).next
     look(later, fitter, measured.check.key, place: measured.place, side: side, value: "0")
     sign_in(fitter)
     visit "/visits/#{later.id}/recheck"

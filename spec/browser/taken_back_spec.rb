@@ -59,7 +59,7 @@ RSpec.describe "What can be taken back" do
     fill_in "mistake-chest", with: "meant the row below"
     click_button "Take it back"
     expect(page).to have_no_css("summary", text: "It was tapped by mistake")
-    expect(record(job).stops).to be_empty
+    expect(record(job).safety.stops).to be_empty
     visit "/visits/#{job.id}/record"
     expect(page).to have_content("meant the row below")
   end

@@ -73,6 +73,7 @@ RSpec.describe "The whole job, by keyboard" do
   def steps
     shown("Device and side as ordered")
     record(current_visit)
+      .fit
       .applying
       .steps
       .each_cons(2) do |step, following|
@@ -103,14 +104,19 @@ RSpec.describe "The whole job, by keyboard" do
 
   def checks
     all =
-      record(current_visit).checks.map(&:first).sort_by.with_index { |c, i| [c.final ? 1 : 0, i] }
+      record(current_visit)
+        .fit
+        .checks
+        .map(&:first)
+        .sort_by
+        .with_index { |c, i| [c.final ? 1 : 0, i] }
     all.take_while { |c| c.key != "slip" }.each { |c| answer(c) }
     answer(all.find { |c| c.key == "slip" }, "16")
     expect(page).to have_css("h3", text: "It slides down when walking")
     change
-    (item = record(current_visit).checklist.next) && answer(item.check) until record(
+    (item = record(current_visit).fit.checklist.next) && answer(item.check) until record(
       current_visit
-    ).checklist.good?
+    ).fit.checklist.good?
     shown("It fits")
   end
 
@@ -150,9 +156,9 @@ RSpec.describe "The whole job, by keyboard" do
       keys(:enter)
       expect(page).to have_css("[aria-pressed=true][value=#{value}]")
     end
-    (item = record(current_visit).checklist.next) && answer(item.check) until record(
+    (item = record(current_visit).fit.checklist.next) && answer(item.check) until record(
       current_visit
-    ).checklist.good?
+    ).fit.checklist.good?
     primary
     expect(page).to have_content("It stays as it was written")
   end
@@ -215,7 +221,7 @@ RSpec.describe "The whole job, by keyboard" do
       checks
       teach
       hand_over_by_keyboard
-      expect(record(current_visit).device).to include(serial: "K-100", size: "M")
+      expect(record(current_visit).sizing.device).to include(serial: "K-100", size: "M")
     end
   end
 
@@ -238,7 +244,7 @@ RSpec.describe "The whole job, by keyboard" do
          # held on the day of the hand-over it stands for none that is planned
          ["recheck", false, "early"]
        ]
-    expect(records.first.changes.map(&:remedy)).to eq ["reseat_calf_strap"]
-    expect(records.first.device).to include(serial: "K-100", size: "M")
+    expect(records.first.fit.changes.map(&:remedy)).to eq ["reseat_calf_strap"]
+    expect(records.first.sizing.device).to include(serial: "K-100", size: "M")
   end
 end

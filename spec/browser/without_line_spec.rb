@@ -285,7 +285,7 @@ RSpec.describe "Without a line" do
     expect(page).to have_css("#skin-new .waits", text: /blister.* judged when the line is back/i)
     line_is_back
     wait_until { record(fitting_visit).rows(:skin_findings).size == 1 }
-    expect(record(fitting_visit).stops.map(&:key)).to include(/\Askin:/)
+    expect(record(fitting_visit).safety.stops.map(&:key)).to include(/\Askin:/)
     expect(page).to have_css(".stop-sign, .stop", minimum: 1)
   end
 
@@ -321,8 +321,8 @@ RSpec.describe "Without a line" do
     click_on "Keep the photo"
     expect(page).to have_css(".photo-form .waits", text: /Both knees/)
     line_is_back
-    wait_until { record(fitting_visit).photos.size == 1 }
-    expect(record(fitting_visit).photos.first[:what]).to eq "Both knees"
+    wait_until { record(fitting_visit).body.photos.size == 1 }
+    expect(record(fitting_visit).body.photos.first[:what]).to eq "Both knees"
   end
 
   it "sends an order without a line nowhere, and keeps what was typed" do

@@ -13,7 +13,7 @@ RSpec.describe "The wearer's body at a visit", :rolled_back do
 
   def skin(to = visit, **what)
     run(to, fitter, :RecordSkin, x: "190", y: "333", kind: "mark_fades", side: "left", **what)
-    record(to).skin.last
+    record(to).body.skin.last
   end
 
   # a photo as a camera sends it
@@ -25,7 +25,7 @@ RSpec.describe "The wearer's body at a visit", :rolled_back do
   def keep(to = visit, made: photo, what: "heels from behind")
     command = Handrail::Store::Commands::KeepPhoto.new({ what: what, side: "left" }, photo: made)
     Handrail::Store::Ledger.new(to, fitter).run(command)
-    record(to).photos.last
+    record(to).body.photos.last
   end
 
   describe "skin" do
@@ -37,13 +37,13 @@ RSpec.describe "The wearer's body at a visit", :rolled_back do
         note: "from the sleeve",
         side: "left"
       )
-      expect(record(visit).stops).to eq []
+      expect(record(visit).safety.stops).to eq []
     end
 
     %w[open blister mark_stays].each do |kind|
       it "is a stop sign where it is #{kind}, until somebody writes what was done" do
         place = skin(kind: kind)
-        stop = record(visit).stops.first
+        stop = record(visit).safety.stops.first
         expect([stop.key, stop.urgency]).to eq ["skin:#{place.first[:version]}", :today]
         expect(Handrail::Wording.stop(stop)).to include("where the device lies")
         expect(record(visit).gates.open?(:fit)).to be false
@@ -56,7 +56,7 @@ RSpec.describe "The wearer's body at a visit", :rolled_back do
           who: "Dr Skin",
           advice: "cover it and wait"
         )
-        expect(record(visit).stops).to eq []
+        expect(record(visit).safety.stops).to eq []
       end
     end
 
@@ -67,19 +67,19 @@ RSpec.describe "The wearer's body at a visit", :rolled_back do
       ask(later, fitter)
       old = skin(later, kind: "old_sore", size: "20 mm")
       follow = ->(course, **more) do
-        last = record(later).skin.first.last
+        last = record(later).body.skin.first.last
         run(later, fitter, :RecordSkin, follows: last[:id].to_s, course: course, **more)
       end
       follow.call("smaller", size: "12 mm")
-      expect(record(later).skin.size).to eq 1
-      expect(record(later).skin.first.rows.map { |row| row[:course] }).to eq [nil, "smaller"]
+      expect(record(later).body.skin.size).to eq 1
+      expect(record(later).body.skin.first.rows.map { |row| row[:course] }).to eq [nil, "smaller"]
       follow.call("larger", kind: "open")
-      expect(record(later).stops.map(&:key)).to eq ["skin:#{old.first[:version]}"]
+      expect(record(later).safety.stops.map(&:key)).to eq ["skin:#{old.first[:version]}"]
       # a stop does not end by a row that says less, a moment later
       less = raise_error(store::Unacceptable, /at this visit, a moment ago/)
       expect { follow.call("gone", note: "closed") }.to less
       expect { follow.call("larger", kind: "mark_fades") }.to less
-      expect(record(later).stops.map(&:key)).to eq ["skin:#{old.first[:version]}"]
+      expect(record(later).safety.stops.map(&:key)).to eq ["skin:#{old.first[:version]}"]
     end
 
     it "ends a stop for open skin at a later visit, with what is seen there" do
@@ -94,17 +94,17 @@ RSpec.describe "The wearer's body at a visit", :rolled_back do
       follow = ->(**more) do
         run(third, fitter, :RecordSkin, follows: row.id.to_s, course: "gone", **more)
       end
-      expect(record(third).stops.map(&:key)).to eq ["skin:#{row.first[:version]}"]
+      expect(record(third).safety.stops.map(&:key)).to eq ["skin:#{row.first[:version]}"]
       expect { follow.call }.to raise_error(store::Unacceptable, /what you see there now/)
       follow.call(note: "closed, pale, soft")
-      expect(record(third).skin.first.gone?).to be true
-      expect(record(third).stops).to eq []
+      expect(record(third).body.skin.first.gone?).to be true
+      expect(record(third).safety.stops).to eq []
       expect {
         run(
           third,
           fitter,
           :RecordSkin,
-          follows: record(third).skin.first.last[:id].to_s,
+          follows: record(third).body.skin.first.last[:id].to_s,
           course: "same"
         )
       }.not_to raise_error
@@ -118,20 +118,20 @@ RSpec.describe "The wearer's body at a visit", :rolled_back do
       end
       expect { back.call }.to raise_error(store::Unacceptable, /tapped by mistake/)
       back.call(note: "wrong leg")
-      expect(record(visit).stops).to eq []
-      expect(record(visit).skin.first.rows.map { |one| one[:course] }).to eq [nil, "mistake"]
+      expect(record(visit).safety.stops).to eq []
+      expect(record(visit).body.skin.first.rows.map { |one| one[:course] }).to eq [nil, "mistake"]
     end
 
     it "waits to be looked at again at the next visit" do
       visit = sized_visit(clinic, fitter)
       skin(visit)
-      expect(record(visit).skin_waiting).to eq []
+      expect(record(visit).body.skin_waiting).to eq []
       finish_steps(visit, fitter)
       look_at_all(visit, fitter)
       teach(visit, fitter)
       hand_over(visit, fitter)
       later = record(visit).visits.last
-      expect(record(later).skin_waiting.size).to eq 1
+      expect(record(later).body.skin_waiting.size).to eq 1
     end
 
     it "refuses what has no place, no kind or no size that can be" do
@@ -161,11 +161,11 @@ RSpec.describe "The wearer's body at a visit", :rolled_back do
     it "keeps pain without and with it, where, and what they want; the newest of a visit stands" do
       say(pain_without: "7", pain_with: "4", place: "inner side", wants: "walk to the harbour")
       say(pain_without: "6", pain_with: "3")
-      expect(record(visit).word_here.slice(:pain_without, :pain_with)).to eq(
+      expect(record(visit).body.word_here.slice(:pain_without, :pain_with)).to eq(
         pain_without: 6,
         pain_with: 3
       )
-      expect(record(visit).words.size).to eq 1
+      expect(record(visit).body.words.size).to eq 1
     end
 
     it "refuses a score that is none, and nothing at all" do
@@ -186,7 +186,7 @@ RSpec.describe "The wearer's body at a visit", :rolled_back do
       )
       keep(what: "the same again")
       expect(store.db[:files].where(clinic_id: clinic.id).count).to eq 1
-      expect(record(visit).photos.map { |row| row[:what] }).to eq [
+      expect(record(visit).body.photos.map { |row| row[:what] }).to eq [
            "heels from behind",
            "the same again"
          ]
@@ -224,7 +224,7 @@ RSpec.describe "The wearer's body at a visit", :rolled_back do
         side: "left",
         **more
       )
-      record(visit).alignments("leg", "left").last
+      record(visit).body.alignments("leg", "left").last
     end
 
     it "keeps the points, and computes from them again whenever it is asked" do
@@ -264,7 +264,7 @@ RSpec.describe "The wearer's body at a visit", :rolled_back do
         side: "left",
         photo: own[:id].to_s
       )
-      expect(record(visit).alignments("heel", "left").last.last.angle).to be > 0
+      expect(record(visit).body.alignments("heel", "left").last.last.angle).to be > 0
     end
 
     it "names what is missing, and keeps nothing" do

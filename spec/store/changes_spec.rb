@@ -56,7 +56,7 @@ RSpec.describe "Changing one thing", :rolled_back do
     )
     now = record(dialled)
     remedy = now.family.problem("no_relief").remedies.find { |one| one.key == "dial_up" }
-    expect(now.reached(remedy)).to eq(setting: "Dials", value: "high")
+    expect(now.remedies.reached(remedy)).to eq(setting: "Dials", value: "high")
   end
 
   it "learns what ended it at the next look, adds it up over the clinic, and proves its sums" do
@@ -121,9 +121,9 @@ RSpec.describe "Changing one thing", :rolled_back do
 
     it "is taken back by a look, and a look before it does not count any more" do
       not_today
-      expect(record(fitted).checklist["slip"].state).to eq :not_done
+      expect(record(fitted).fit.checklist["slip"].state).to eq :not_done
       run(fitted, fitter, :RecordCheck, check: "slip", value: "3 mm")
-      expect(record(fitted).checklist["slip"].state).to eq :good
+      expect(record(fitted).fit.checklist["slip"].state).to eq :good
     end
   end
 
@@ -138,7 +138,7 @@ RSpec.describe "Changing one thing", :rolled_back do
         due_on: (clinic.today + 5).iso8601,
         **more
       )
-      record(visit).slips_out.last
+      record(visit).fit.slips_out.last
     end
 
     def back(row, **more)
@@ -155,7 +155,7 @@ RSpec.describe "Changing one thing", :rolled_back do
       expect(record(visit).gates.blocks(:teach).map(&:code)).to eq [:slip_out]
       expect { teach(visit, fitter) }.to raise_error(store::Refused)
       back(row, note: "bent 3 mm")
-      expect(record(visit).slips_out).to eq []
+      expect(record(visit).fit.slips_out).to eq []
       expect(record(visit).events.last[:said]).to include "back from the workshop"
     end
 
@@ -163,7 +163,7 @@ RSpec.describe "Changing one thing", :rolled_back do
       finish_steps(visit, fitter)
       look_at_all(visit, fitter)
       back(slip(problem: "slides_down", remedy: "reseat_calf_strap"))
-      opened = record(visit).checklist.open_again.map { |item| item.check.key }
+      opened = record(visit).fit.checklist.open_again.map { |item| item.check.key }
       expect(opened).to match_array %w[
                     calf_strap_high
                     hinge_height
@@ -173,13 +173,13 @@ RSpec.describe "Changing one thing", :rolled_back do
                     foot_lifts
                     final_look
                   ]
-      expect(record(visit).fitted_at).to eq record(visit).version
+      expect(record(visit).fit.fitted_at).to eq record(visit).version
     end
 
     it "opens everything where it belongs to no remedy" do
       look_at_all(visit, fitter)
       back(slip)
-      expect(record(visit).checklist.items.map(&:state).uniq).to eq [:look_again]
+      expect(record(visit).fit.checklist.items.map(&:state).uniq).to eq [:look_again]
     end
 
     it "opens nothing when it is called off, and wants to know why" do
@@ -187,8 +187,8 @@ RSpec.describe "Changing one thing", :rolled_back do
       row = slip
       expect { back(row, outcome: "called_off") }.to raise_error(store::Unacceptable, /called off/)
       back(row, outcome: "called_off", note: "wearer did it at home")
-      expect(record(visit).checklist.good?).to be true
-      expect(record(visit).slips_out).to eq []
+      expect(record(visit).fit.checklist.good?).to be true
+      expect(record(visit).fit.slips_out).to eq []
     end
 
     it "is closed once, by its own fitting alone, and not due in the past" do
@@ -204,7 +204,7 @@ RSpec.describe "Changing one thing", :rolled_back do
         what: "longer strap",
         due_on: clinic.today.iso8601
       )
-      foreign = record(other).slips_out.first
+      foreign = record(other).fit.slips_out.first
       expect { back(foreign) }.to raise_error(store::Unacceptable, /not of this fitting/)
       expect { slip(due_on: (clinic.today - 1).iso8601) }.to raise_error(
         store::Unacceptable,

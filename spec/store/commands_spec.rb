@@ -135,7 +135,7 @@ RSpec.describe "Every command" do
         { doer: "workshop", what: "rivet hole", due_on: (clinic.today + 3).iso8601 }
       ]
     when "close_job_slip"
-      [slipped, { slip: record(slipped).slips_out.first[:id], outcome: "back" }]
+      [slipped, { slip: record(slipped).fit.slips_out.first[:id], outcome: "back" }]
     when "take_limb_girths"
       [asked, { girths: { "left:0" => "24.5", "left:40" => "26" }, unit: "cm" }]
     when "renew_part"
@@ -868,7 +868,7 @@ RSpec.describe "Every command" do
       waiting = visits.dup
       lock = Mutex.new
       threads.call(2) { run(lock.synchronize { waiting.pop }, fitter, :ChooseSize, size: "M") }
-      expect(visits.count { |visit| record(visit).reserved }).to eq 1
+      expect(visits.count { |visit| record(visit).sizing.reserved }).to eq 1
     end
   end
 end

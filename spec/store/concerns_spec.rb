@@ -76,11 +76,11 @@ RSpec.describe "What should not wait", :rolled_back do
     it "is said on the board, at the patient and at the next visit, until it was looked at again" do
       said = Handrail::Wording.concern(failed.first)
       expect(said).to match(/\A[A-Z].+: as it was put right on .*, it was not good/)
-      expect(record(later).put_right.map(&:kind)).to eq [:failed]
+      expect(record(later).concerns.put_right.map(&:kind)).to eq [:failed]
       ask(later, fitter)
       expect(failed.size).to eq 1
       look_at_all(later, fitter)
-      expect([failed, record(later).put_right]).to eq [[], []]
+      expect([failed, record(later).concerns.put_right]).to eq [[], []]
     end
 
     it "is asked at the next visit, also where a recheck does not ask it" do
@@ -89,7 +89,7 @@ RSpec.describe "What should not wait", :rolled_back do
         record(worn)
           .rows(:check_results)
           .find { |one| (keys + [row[:check_key]]).none?(one[:check_key]) }
-      asked = -> { record(later).checklist("left").items.map { |item| item.check.key } }
+      asked = -> { record(later).fit.checklist("left").items.map { |item| item.check.key } }
       expect(asked.call).not_to include(other[:check_key])
       correct(other, **wrong(other))
       expect(asked.call).to include(other[:check_key])
@@ -119,7 +119,7 @@ RSpec.describe "What should not wait", :rolled_back do
         allow(visit).to receive(:rows).and_call_original
         allow(visit).to receive(:rows).with(:check_results).and_return(rows)
         allow(visit).to receive_messages(visits_so_far: [visit.row], at: visit)
-        visit.put_right.map(&:kind)
+        visit.concerns.put_right.map(&:kind)
       end
       expect(seen.call([1, nil, "good"], [2, 1, "bad"])).to eq [:failed]
       expect(seen.call([1, nil, "bad"], [2, 1, "bad"])).to eq []
@@ -170,9 +170,9 @@ RSpec.describe "What should not wait", :rolled_back do
 
     it "stands from the change on until its checks were good afterwards" do
       change_something(later)
-      expect(record(later).problems_open.map(&:key)).to eq [problem.key]
+      expect(record(later).concerns.problems.map(&:key)).to eq [problem.key]
       see(later, "good")
-      expect(record(later).problems_open).to eq []
+      expect(record(later).concerns.problems).to eq []
     end
 
     it "is on the board with its day, and not while a visit is booked" do
@@ -194,9 +194,9 @@ RSpec.describe "What should not wait", :rolled_back do
       change_something(later)
       third = following(later)
       ask(third, fitter)
-      expect(record(third).problems_open.map(&:key)).to eq [problem.key]
+      expect(record(third).concerns.problems.map(&:key)).to eq [problem.key]
       look_at_all(third, fitter)
-      expect(record(third).problems_open).to eq []
+      expect(record(third).concerns.problems).to eq []
     end
 
     it "is the same when everything is made anew" do
@@ -218,7 +218,7 @@ RSpec.describe "What should not wait", :rolled_back do
     hand_over(first, fitter)
     again = record(first).visits.last
     ask(again, fitter)
-    place = record(again).skin.last.last
+    place = record(again).body.skin.last.last
     expect(board["skin"]).to eq []
     run(again, fitter, :RecordSkin, follows: place[:id].to_s, course: "same")
     expect(board["skin"].map { |row| row.values_at(:label, :course) }).to eq [%w[mark_fades same]]
@@ -249,15 +249,15 @@ RSpec.describe "What should not wait", :rolled_back do
 
     it "are said when the closure is nearly used up" do
       visit = drifts(lowest: 31, top: 10, reach: 40)
-      expect(visit.mark_drifts.map(&:state)).to eq %i[near within]
-      expect(visit.concerns.map { |one| [one.kind, one.key] }).to eq [[:mark, "lowest"]]
-      expect(Handrail::Wording.mark_drift(visit.mark_drifts.first)).to include(
+      expect(visit.fit.mark_drifts.map(&:state)).to eq %i[near within]
+      expect(visit.concerns.all.map { |one| [one.kind, one.key] }).to eq [[:mark, "lowest"]]
+      expect(Handrail::Wording.mark_drift(visit.fit.mark_drifts.first)).to include(
         "31 mm of 40 mm that hold, 9 mm left"
       )
     end
 
     it "are nothing where nobody read how far the closure holds" do
-      expect(drifts(lowest: 31, top: 10).mark_drifts).to eq []
+      expect(drifts(lowest: 31, top: 10).fit.mark_drifts).to eq []
     end
   end
 

@@ -45,22 +45,22 @@ RSpec.describe Handrail::Visit::TrendWork do
   end
 
   def said(visit)
-    course = visit.courses("left").first
+    course = visit.trend.courses("left").first
     Handrail::Wording.course(
       course,
       "Calf",
       last: course.trend.last,
-      following: visit.next_recheck&.to
+      following: visit.wear.next_recheck&.to
     ).join(" ")
   end
 
   it "says nothing before a site was read on three days" do
-    expect(followed("36.3").courses("left")).to be_empty
+    expect(followed("36.3").trend.courses("left")).to be_empty
   end
 
   it "foretells the day on which a shrinking limb leaves the size that is worn" do
     visit = followed("36.3", "36.1", "35.9")
-    course = visit.courses("left").first
+    course = visit.trend.courses("left").first
     expect([course.trend.verdict, course.size, course.low.to_f, course.high.to_f]).to eq [
          :falling,
          "M",
@@ -75,7 +75,7 @@ RSpec.describe Handrail::Visit::TrendWork do
 
   it "asks to bring the next visit forward where the size is left before it" do
     visit = followed("36.3", "36.1", "35.9")
-    course = visit.courses("left").first
+    course = visit.trend.courses("left").first
     expect(course.before?(course.crossing.on + 1)).to be true
     expect(course.before?(course.crossing.on)).to be false
     expect(course.before?(nil)).to be false
@@ -91,7 +91,7 @@ RSpec.describe Handrail::Visit::TrendWork do
     end
 
     def turned = Handrail::Store::Day.new(clinic).dues.fetch("turned")
-    def again = record(visit).put_right.map { |one| [one.kind, one.figures[:course]] }
+    def again = record(visit).concerns.put_right.map { |one| [one.kind, one.figures[:course]] }
 
     it "is said where it goes another way, until the site was read again" do
       expect(turned).to eq []
@@ -109,9 +109,9 @@ RSpec.describe Handrail::Visit::TrendWork do
       both = record(visit)
       allow(both).to receive(:sides).and_return(%w[left right])
       of_left =
-        [false, true].to_h { |written| [written, both.courses("left", as_written: written)] }
-      allow(both).to receive(:courses) { |_, as_written: false| of_left.fetch(as_written) }
-      expect(both.put_right.map(&:kind)).to eq [:turned]
+        [false, true].to_h { |written| [written, both.trend.courses("left", as_written: written)] }
+      allow(both.trend).to receive(:courses) { |_, as_written: false| of_left.fetch(as_written) }
+      expect(both.concerns.put_right.map(&:kind)).to eq [:turned]
     end
 
     it "is not said where it goes the same way, or is put right once more" do
@@ -179,7 +179,7 @@ RSpec.describe "What else is followed over the visits", :rolled_back do
   end
 
   def said(visit) =
-    visit.series("left").map { |one| [one.key, one.worse?, Handrail::Wording.series(one)] }
+    visit.trend.series("left").map { |one| [one.key, one.worse?, Handrail::Wording.series(one)] }
 
   it "says that pain goes down and that the hours do, and which of the two is to be looked at" do
     visit = followed(%w[7 8], %w[5 6], %w[3 4])
@@ -189,7 +189,7 @@ RSpec.describe "What else is followed over the visits", :rolled_back do
   end
 
   it "says nothing before three days" do
-    expect(followed(%w[7 8], %w[5 6]).series("left")).to be_empty
+    expect(followed(%w[7 8], %w[5 6]).trend.series("left")).to be_empty
   end
 
   it "calls steady what is not clear" do
@@ -225,10 +225,10 @@ RSpec.describe "What became of a size here", :rolled_back do
 
   it "is said once it is clear, with the numbers, and not before" do
     2.times { fitted_in_m("L") }
-    expect(verdict.ended_elsewhere("left")).to be_nil
+    expect(verdict.sizing.ended_elsewhere("left")).to be_nil
     5.times { fitted_in_m("L") }
     fitted_in_m
-    size, other, many = verdict.ended_elsewhere("left")
+    size, other, many = verdict.sizing.ended_elsewhere("left")
     expect([size.name, size.count, other, many]).to eq ["M", 8, "L", 7]
   end
 
@@ -238,8 +238,8 @@ RSpec.describe "What became of a size here", :rolled_back do
     other = make_visit(clinic, fitter, product: make_product(clinic))
     ask(other, fitter)
     2.times { take(other, fitter, "36.5") }
-    expect(record(other).ended_elsewhere("left")).to be_nil
+    expect(record(other).sizing.ended_elsewhere("left")).to be_nil
     3.times { sized_visit(clinic, fitter, product: mine, serial: serial) }
-    expect(verdict.ended_elsewhere("left").first.count).to eq 6
+    expect(verdict.sizing.ended_elsewhere("left").first.count).to eq 6
   end
 end

@@ -99,7 +99,7 @@ RSpec.describe Handrail::Store::Commands::TakeReading do
   it "never enters a size's probability" do
     knee("36")
     take(visit, fitter, "36.6")
-    plain = record(visit).match.probability
+    plain = record(visit).sizing.match.probability
     unread =
       make_visit(
         clinic,
@@ -107,7 +107,7 @@ RSpec.describe Handrail::Store::Commands::TakeReading do
         product: store::Product[record(visit).fitting.product_id]
       ).tap { |made| ask(made, fitter) }
     take(unread, fitter, "36.6")
-    expect(record(unread).match.probability).to be_within(0.05).of(plain)
+    expect(record(unread).sizing.match.probability).to be_within(0.05).of(plain)
   end
 
   it "keeps question and answer in the record" do

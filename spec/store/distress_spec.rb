@@ -29,7 +29,7 @@ RSpec.describe "Signs of distress", :rolled_back do
       visit = sized_job(family.key)
       finish_steps(visit, fitter)
       side = record(visit).sides.first
-      check = record(visit).checks(side).map(&:first).find(&:distress)
+      check = record(visit).fit.checks(side).map(&:first).find(&:distress)
       bad(visit, check.key, side)
       now = record(visit)
       expect(now.gates.blocks(:hand_over).map(&:code)).to include(:check_distress)
@@ -46,7 +46,7 @@ RSpec.describe "Signs of distress", :rolled_back do
       expect(record(visit).gates.firm.map(&:code)).to include(:check_distress)
       stays = problem.remedies.find(&:stop)
       run(visit, fitter, :ChangeOneThing, problem: problem.key, remedy: stays.key, side: side)
-      stop = record(visit).stops.first
+      stop = record(visit).safety.stops.first
       expect([stop.text, stop.urgency.to_s]).to eq [
            now.family.sign(stays.stop).text,
            now.family.sign(stays.stop).urgency
@@ -64,7 +64,7 @@ RSpec.describe "Signs of distress", :rolled_back do
         who: "ambulance",
         advice: "taken in"
       )
-      expect(record(visit).stops.map(&:key)).not_to include(stop.key)
+      expect(record(visit).safety.stops.map(&:key)).not_to include(stop.key)
       expect(record(visit).gates.firm.map(&:code)).to include(:check_distress)
     end
   end
@@ -79,7 +79,7 @@ RSpec.describe "Signs of distress", :rolled_back do
           sound = { "arm_left" => "130", "ankle_left_front" => "140", "ankle_right_front" => "138" }
           ask(visit, fitter, stops: [sign.key], pressures: family.index ? sound : {})
           now = record(visit)
-          expect(now.stops.map(&:text)).to include(sign.text)
+          expect(now.safety.stops.map(&:text)).to include(sign.text)
           expect(now.gates.before(:take_reading).map(&:code)).to include(:stop)
           expect(now.gates.passable).to eq []
         end

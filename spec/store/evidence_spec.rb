@@ -36,9 +36,9 @@ RSpec.describe "Evidence rests on something", :rolled_back do
       another(visit)
       now = record(visit)
       expect(blocks(visit).uniq).to contain_exactly(:step_open, :check_changed, :teach_back_old)
-      expect(now.applying.done).to eq []
-      expect(now.checklist.items.map(&:state).uniq).to eq [:look_again]
-      expect(now.checklist["slip"].opened_by.cause).to eq(code: :piece)
+      expect(now.fit.applying.done).to eq []
+      expect(now.fit.checklist.items.map(&:state).uniq).to eq [:look_again]
+      expect(now.fit.checklist["slip"].opened_by.cause).to eq(code: :piece)
       expect { hand_over(visit, fitter) }.to raise_error(store::Refused)
       finish_steps(visit, fitter)
       look_at_all(visit, fitter)
@@ -48,7 +48,7 @@ RSpec.describe "Evidence rests on something", :rolled_back do
 
     it "is not the same as a number that was mistyped, which opens nothing" do
       run(visit, fitter, :IssueDevice, serial: "S-10", same: "mistyped")
-      expect([blocks(visit), record(visit).device[:serial]]).to eq [[], "S-10"]
+      expect([blocks(visit), record(visit).sizing.device[:serial]]).to eq [[], "S-10"]
     end
 
     it "is not covered by a senior's word for the first one" do
@@ -76,7 +76,7 @@ RSpec.describe "Evidence rests on something", :rolled_back do
         shown(one, :check_results, side: "left", place: "", subject: "slip"),
         value: "3 mm"
       )
-      expect(record(one).checklist["slip"].state).to eq :good
+      expect(record(one).fit.checklist["slip"].state).to eq :good
     end
   end
 
@@ -96,12 +96,12 @@ RSpec.describe "Evidence rests on something", :rolled_back do
       one = make_visit(clinic, fitter).tap { |made| ask(made, fitter) }
       rows = %w[36.5 40.9].map { |typed| take(one, fitter, typed) }
       confirm(one, fitter)
-      advised = record(one).advice.size
+      advised = record(one).sizing.advice.size
       run(one, fitter, :ChooseSize, size: advised, why: "between the two")
       run(one, fitter, :IssueDevice, serial: "S-1")
       expect(codes(one, :record_check)).to eq []
       run(one, fitter, :StrikeReading, row: rows.last[:id], reason: "slipped")
-      expect(record(one).advice.size).not_to eq advised
+      expect(record(one).sizing.advice.size).not_to eq advised
       expect(codes(one, :record_check)).to eq [:size_outdated]
     end
   end
@@ -112,7 +112,7 @@ RSpec.describe "Evidence rests on something", :rolled_back do
       taught = shown(visit, :teach_backs)
       due = (clinic.today + 3).iso8601
       run(visit, colleague, :WriteJobSlip, doer: "workshop", what: "rivet", due_on: due)
-      slip = record(visit).slips_out.first[:id]
+      slip = record(visit).fit.slips_out.first[:id]
       run(visit, colleague, :CloseJobSlip, slip: slip, outcome: "back")
       expect { look(visit, fitter, "slip", sent, value: "3 mm") }.to raise_error(store::Stale)
       levels = { who: "Wilma", unaided: "yes", shown: record(visit).tasks.map(&:key) }
@@ -134,15 +134,15 @@ RSpec.describe "Evidence rests on something", :rolled_back do
         run(visit, fitter, :WriteSettings, side: "left", settings: { "calf" => text })
       end
       step = record(visit).family.all_steps.find { |one| one.strap == "calf" }
-      touched = -> { record(visit).checklist.open_again.map { |item| item.check.key } }
+      touched = -> { record(visit).fit.checklist.open_again.map { |item| item.check.key } }
       set.call("40 mm")
       expect(touched.call).to eq []
       look_at_all(visit, fitter)
       set.call("60 mm")
       expect(touched.call).to match_array(
-        step.opens & record(visit).checks.map { |check, _| check.key }
+        step.opens & record(visit).fit.checks.map { |check, _| check.key }
       )
-      expect(record(visit).checklist[touched.call.first].opened_by.cause).to eq(code: :settings)
+      expect(record(visit).fit.checklist[touched.call.first].opened_by.cause).to eq(code: :settings)
     end
 
     it "that a page does not show yet is not passed over" do
@@ -202,7 +202,7 @@ RSpec.describe "Evidence rests on something", :rolled_back do
     it "of a closed visit stays as it was confirmed" do
       hand_over(visit, fitter)
       rename(visit, family_name: "Other")
-      expect(record(visit).identity?).to be true
+      expect(record(visit).safety.identity?).to be true
     end
 
     it "for practice stays nobody" do
@@ -234,7 +234,7 @@ RSpec.describe "Evidence rests on something", :rolled_back do
       ask(one, fitter, stops: %w[limb_dead])
       expect(blocks(other)).to eq [:stop]
       expect { hand_over(other, fitter) }.to raise_error(store::Refused)
-      stop = record(other).stops.first
+      stop = record(other).safety.stops.first
       expect([stop.from[:visit], stop.from[:title]]).to eq [one.id, record(one).title]
       # it stands on the board as well
       kept = store.db[:visit_summaries].where(visit_id: other.id)
@@ -255,17 +255,17 @@ RSpec.describe "Evidence rests on something", :rolled_back do
       signs = record(one).family.stop_signs.select { |sign| sign.holds == "order" }
       expect(signs).not_to be_empty
       ask(one, fitter, stops: [signs.first.key])
-      expect([record(one).stops.size, blocks(other)]).to eq [1, []]
+      expect([record(one).safety.stops.size, blocks(other)]).to eq [1, []]
     end
 
     it "on the other leg holds nothing here, for the whole of them it does" do
       right = make_visit(clinic, fitter, patient: patient, side: "right")
       expect(blocks(other)).to eq []
       run(one, fitter, :RecordSkin, x: "190", y: "333", kind: "open", side: "left")
-      expect(record(right).stops).to eq []
-      expect(record(other).stops.map(&:side)).to eq ["left"]
+      expect(record(right).safety.stops).to eq []
+      expect(record(other).safety.stops.map(&:side)).to eq ["left"]
       ask(one, fitter, stops: %w[chest])
-      expect(record(right).stops.map(&:key)).to eq ["elsewhere:#{one.fitting_id}:chest"]
+      expect(record(right).safety.stops.map(&:key)).to eq ["elsewhere:#{one.fitting_id}:chest"]
     end
 
     it "of the wearer holds what is worn elsewhere on the body too, one of a limb does not" do
@@ -275,9 +275,9 @@ RSpec.describe "Evidence rests on something", :rolled_back do
       back =
         make_visit(clinic, fitter, patient: patient, product: product, side: nil, fields: fields)
       ask(one, fitter, stops: %w[limb_dead])
-      expect([record(one).stops.size, record(back).stops]).to eq [1, []]
+      expect([record(one).safety.stops.size, record(back).safety.stops]).to eq [1, []]
       ask(one, fitter, stops: %w[chest limb_dead])
-      expect(record(back).stops.map(&:key)).to eq ["elsewhere:#{one.fitting_id}:chest"]
+      expect(record(back).safety.stops.map(&:key)).to eq ["elsewhere:#{one.fitting_id}:chest"]
     end
 
     it "is taken back where it was tapped by mistake: at its visit, by who tapped it or a senior" do
@@ -288,8 +288,8 @@ RSpec.describe "Evidence rests on something", :rolled_back do
         /Who tapped it/
       )
       run(one, fitter, :RecordStopAction, **act)
-      expect(record(one).stops).to eq []
-      expect(record(one).stop_actions.last).to include(action: "mistake", who: fitter.name)
+      expect(record(one).safety.stops).to eq []
+      expect(record(one).safety.stop_actions.last).to include(action: "mistake", who: fitter.name)
     end
 
     it "is not left behind by ending the fitting" do
@@ -345,7 +345,7 @@ RSpec.describe "Evidence rests on something", :rolled_back do
         later,
         fitter,
         :CloseJobSlip,
-        slip: record(later).slips_out.first[:id],
+        slip: record(later).fit.slips_out.first[:id],
         outcome: "called_off",
         note: "not needed"
       )

@@ -90,8 +90,8 @@ RSpec.describe "Every device family at a visit", :rolled_back do
         expect(found.needs.select(&:decides)).not_to be_empty
       end
       expect(found.gates.blocks(:measure)).to be_empty
-      expect(found.checks.count { |check, _| check.final }).to eq 1
-      expect([found.figure.key, found.family.steps(found.config)]).to all(be_truthy)
+      expect(found.fit.checks.count { |check, _| check.final }).to eq 1
+      expect([found.sizing.figure.key, found.family.steps(found.config)]).to all(be_truthy)
       expect(
         (
           found.family.steps(found.config).map(&:title) +
@@ -121,10 +121,9 @@ RSpec.describe "Every device family at a visit", :rolled_back do
     end
 
     it "orders the pair as two sizes: one from the shelf, one to be ordered" do
-      expect(record(visit).sides.to_h { |side| [side, record(visit).advice(side).size] }).to eq(
-        "left" => "M regular",
-        "right" => "L regular"
-      )
+      expect(
+        record(visit).sides.to_h { |side| [side, record(visit).sizing.advice(side).size] }
+      ).to eq("left" => "M regular", "right" => "L regular")
       choose(visit, "M regular", side: "left")
       expect(record(visit).gates.open?(:fit)).to be false
       choose(visit, "L regular", side: "right")
@@ -133,7 +132,7 @@ RSpec.describe "Every device family at a visit", :rolled_back do
               /left size M regular chosen, one held from the shelf/,
               /right size L regular chosen, none on the shelf, to be ordered/
             ]
-      expect(record(visit).size_said).to eq "left M regular, right L regular"
+      expect(record(visit).sizing.size_said).to eq "left M regular, right L regular"
       expect(record(visit).gates.blocks(:fit).map { |block| [block.code, block.side] }).to eq [
            [:no_device, "left"],
            [:no_device, "right"]
@@ -146,9 +145,12 @@ RSpec.describe "Every device family at a visit", :rolled_back do
       read(visit, "raised", side: "right", calf_widest: "35.8")
       choose(visit, "M regular", side: "left")
       choose(visit, "M regular", side: "right", why: "first reading was over the bandage")
-      expect(%w[left right].map { |side| record(visit).reserved(side)[:lot] }).to eq %w[A1 A2]
+      expect(%w[left right].map { |side| record(visit).sizing.reserved(side)[:lot] }).to eq %w[
+           A1
+           A2
+         ]
       %w[left right].each do |side|
-        run(visit, fitter, :IssueDevice, lot: record(visit).reserved(side)[:lot], side: side)
+        run(visit, fitter, :IssueDevice, lot: record(visit).sizing.reserved(side)[:lot], side: side)
       end
       expect(
         Handrail::Store.db[:issued_devices]
@@ -187,7 +189,7 @@ RSpec.describe "Every device family at a visit", :rolled_back do
       ask(visit, fitter)
       2.times { take(visit, fitter, "36.5") }
       choose(visit, "M")
-      expect([shelf(made)["M"], record(visit).reserved[:lot]]).to eq [[1, 1], "B7"]
+      expect([shelf(made)["M"], record(visit).sizing.reserved[:lot]]).to eq [[1, 1], "B7"]
       run(visit, fitter, :IssueDevice, lot: "B7")
       finish_steps(visit, fitter)
       look_at_all(visit, fitter)
@@ -237,24 +239,23 @@ RSpec.describe "Every device family at a visit", :rolled_back do
     expect(verdict.notes.map(&:text)).to include(
       /Hip, fullest part of the buttocks was read. This chart is made for the hip midway.*kept for the record/
     )
-    expect([record(visit).unread.map(&:name), record(visit).advice.size]).to eq [
+    expect([record(visit).unread.map(&:name), record(visit).sizing.advice.size]).to eq [
          ["Hip, midway iliac crest to greater trochanter"],
          nil
        ]
     read(visit, "standing", hip_mid_crest_trochanter: "99")
-    expect([record(visit).advice.size, record(visit).rows(:readings).map { |r| r[:site] }]).to eq [
-         "M",
-         %w[hip_fullest hip_mid_crest_trochanter]
-       ]
+    expect(
+      [record(visit).sizing.advice.size, record(visit).rows(:readings).map { |r| r[:site] }]
+    ).to eq ["M", %w[hip_fullest hip_mid_crest_trochanter]]
   end
 
   it "keeps a computed sheet with the choice, as it stood" do
     visit = order(product("lumbar_panel_brace"), moving: "log_roll")
     ask(visit, fitter)
     read(visit, "standing", trunk_mid_rib_crest: "140")
-    expect(record(visit).advice.size).to be_nil
+    expect(record(visit).sizing.advice.size).to be_nil
     read(visit, "lying", trunk_mid_rib_crest: "131")
-    expect(record(visit).advice.size).to eq "standard belt, one extension each arm"
+    expect(record(visit).sizing.advice.size).to eq "standard belt, one extension each arm"
     choose(visit, "standard belt, one extension each arm")
     kept = Handrail::Store.db[:size_choices].where(visit_id: visit.id).first
     expect([kept[:verdict], kept[:sheet]["lines"].first]).to match [
@@ -264,7 +265,7 @@ RSpec.describe "Every device family at a visit", :rolled_back do
     too_wide = order(product("lumbar_panel_brace"), moving: "free")
     ask(too_wide, fitter)
     read(too_wide, "standing", trunk_mid_rib_crest: "180")
-    expect([record(too_wide).advice.size, record(too_wide).advice.verdict]).to eq [
+    expect([record(too_wide).sizing.advice.size, record(too_wide).sizing.advice.verdict]).to eq [
          "made to measure",
          "not_possible"
        ]
@@ -294,19 +295,17 @@ RSpec.describe "Every device family at a visit", :rolled_back do
     trial = ->(size, outcome, side = "left") do
       run(visit, fitter, :TrySize, size: size, outcome: outcome, side: side)
     end
-    expect([record(visit).trial_run("left").next, record(visit).advice("left").size]).to eq [
-         "41",
-         nil
-       ]
+    expect(
+      [record(visit).sizing.trial_run("left").next, record(visit).sizing.advice("left").size]
+    ).to eq ["41", nil]
     trial["41", "small"]
-    expect(record(visit).trial_run("left").next).to eq "42"
+    expect(record(visit).sizing.trial_run("left").next).to eq "42"
     trial["42", "good"]
-    expect([record(visit).advice("left").size, record(visit).advice("right").size]).to eq [
-         "42",
-         nil
-       ]
-    expect(record(visit).sheets("left")["heel_wedge"].lines.first.value).to eq "3.1 mm"
-    expect(record(visit).sheets("right")["heel_wedge"]).to have_attributes(
+    expect(
+      [record(visit).sizing.advice("left").size, record(visit).sizing.advice("right").size]
+    ).to eq ["42", nil]
+    expect(record(visit).sizing.sheets("left")["heel_wedge"].lines.first.value).to eq "3.1 mm"
+    expect(record(visit).sizing.sheets("right")["heel_wedge"]).to have_attributes(
       state: :not_done,
       missing: [have_attributes(code: "missing.edge")]
     )
@@ -339,10 +338,10 @@ RSpec.describe "Every device family at a visit", :rolled_back do
         calf_below_knee: "34.5",
         height_calf_below_knee: "41"
       )
-      expect(record(visit).advice.size).to eq "III normal"
+      expect(record(visit).sizing.advice.size).to eq "III normal"
       read(visit, "raised", side: "left", calf_below_knee: "41")
       confirm(visit, fitter)
-      expect(record(visit).advice).to have_attributes(
+      expect(record(visit).sizing.advice).to have_attributes(
         size: "made to measure",
         probability: nil,
         verdict: "conflict"
@@ -354,7 +353,7 @@ RSpec.describe "Every device family at a visit", :rolled_back do
               nil
             ]
       choose(visit, "made to measure", side: "left")
-      expect(record(visit).choice("left")).to include(
+      expect(record(visit).sizing.choice("left")).to include(
         advised: "made to measure",
         why_different: nil
       )
@@ -375,10 +374,10 @@ RSpec.describe "Every device family at a visit", :rolled_back do
       )
       expect(record(visit).gates.open?(:measure)).to be true
       ask(visit, fitter, pressures: { "arm_left" => "140", "ankle_left_front" => "60" })
-      expect(record(visit).stops.map { |stop| [stop.key, stop.urgency] }).to eq [
+      expect(record(visit).safety.stops.map { |stop| [stop.key, stop.urgency] }).to eq [
            ["index:left", :today]
          ]
-      expect(record(visit).safety[:pressures].to_h).to include("ankle_left_front" => "60")
+      expect(record(visit).safety.questions[:pressures].to_h).to include("ankle_left_front" => "60")
       expect { ask(visit, fitter, pressures: { "arm_left" => "so" }) }.to raise_error(
         Handrail::Store::Faults
       )
@@ -387,11 +386,11 @@ RSpec.describe "Every device family at a visit", :rolled_back do
 
   it "stops when the wearer is heavier than the harness may carry" do
     visit = order(product("gait_harness", options: { "weight_limit" => 136 }), weight: "142")
-    expect(record(visit).stops.map(&:text)).to match [
+    expect(record(visit).safety.stops.map(&:text)).to match [
             /heavier than this harness may carry \(136 kg\)/
           ]
     lighter = order(product("gait_harness", options: { "weight_limit" => 150 }), weight: "142")
-    expect(record(lighter).stops).to be_empty
+    expect(record(lighter).safety.stops).to be_empty
   end
 
   it "uses a fitter's own repeatability from ten pairs on, and nobody else's" do
@@ -407,9 +406,9 @@ RSpec.describe "Every device family at a visit", :rolled_back do
     visit = make_visit(clinic, fitter, product: own)
     ask(visit, fitter)
     take(visit, fitter, "36.5")
-    expect(record(visit).precision("left").own?(CoreHelpers::CALF)).to be true
+    expect(record(visit).sizing.precision("left").own?(CoreHelpers::CALF)).to be true
     take(visit, make_account(clinic), "36.6")
-    expect(record(visit).precision("left").own?(CoreHelpers::CALF)).to be false
+    expect(record(visit).sizing.precision("left").own?(CoreHelpers::CALF)).to be false
   end
 
   it "keeps old fittings on their chart when a new one comes into force" do

@@ -94,9 +94,9 @@ RSpec.describe "Follow-up that notices", :rolled_back do
     visit = make_visit(clinic, fitter, product: product).tap { |made| ask(made, fitter) }
     2.times { take(visit, fitter, "38.5") }
     run(visit, fitter, :ChooseSize, size: "X Large")
-    expect(record(visit).choice[:parts].to_h).to eq("" => "X Large")
+    expect(record(visit).sizing.choice[:parts].to_h).to eq("" => "X Large")
     now = record(visit)
-    band = Handrail::Visit::TrendWork.new(now).send(:band, CoreHelpers::CALF, now.choice)
+    band = Handrail::Visit::TrendWork.new(now).send(:band, CoreHelpers::CALF, now.sizing.choice)
     expect(band.map(&:to_i)).to eq [370, 400]
   end
 
@@ -104,7 +104,7 @@ RSpec.describe "Follow-up that notices", :rolled_back do
     let(:worn) { handed_over_visit(clinic, fitter) }
 
     def renew(**what) = run(worn, fitter, :RenewPart, part: "pads", **what)
-    def dues = record(worn).part_dues.to_h { |due| [due.part.key, due.due] }
+    def dues = record(worn).wear.part_dues.to_h { |due| [due.part.key, due.due] }
     def kept =
       Handrail::Store.db[:fitting_dues].where(
         fitting_id: worn.fitting_id,
@@ -128,7 +128,7 @@ RSpec.describe "Follow-up that notices", :rolled_back do
 
     it "is renewed on its own side: of a pair, the other keeps its day" do
       pair = recheck_of("graduated_stocking", sized_job("graduated_stocking", side: "both"))
-      now = -> { record(pair).part_dues.to_h { |due| [[due.part.key, due.side], due.due] } }
+      now = -> { record(pair).wear.part_dues.to_h { |due| [[due.part.key, due.side], due.due] } }
       before = now.call
       expect(before.keys).to include(%w[stocking left], %w[stocking right])
       store.at(Time.now + (100 * 86_400)) do

@@ -21,7 +21,7 @@ RSpec.describe "Teaching and handing over", :rolled_back do
   describe "a teach-back" do
     it "passes when every task went unaided, and keeps how often it was tried" do
       show(levels, tries: "3")
-      expect(record(visit).teach_back.tries).to eq 3
+      expect(record(visit).fit.teach_back.tries).to eq 3
       expect(blocks).to eq []
     end
 
@@ -37,7 +37,7 @@ RSpec.describe "Teaching and handing over", :rolled_back do
 
     it "counts a task that nobody said anything of as open" do
       show(levels.except("takes_off"))
-      expect(record(visit).teach_back.open_tasks(record(visit).tasks).map(&:key)).to eq [
+      expect(record(visit).fit.teach_back.open_tasks(record(visit).tasks).map(&:key)).to eq [
            "takes_off"
          ]
     end

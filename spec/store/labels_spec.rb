@@ -30,7 +30,7 @@ RSpec.describe "Labels of pieces", :rolled_back do
   it "keeps what the label says of the piece, and the number without the rest" do
     visit = sized
     run(visit, fitter, :IssueDevice, serial: label(lot: "A12", use_by: "271130"))
-    expect(record(visit).device).to include(
+    expect(record(visit).sizing.device).to include(
       serial: "77",
       lot: "A12",
       gtin: gtin,
@@ -45,7 +45,7 @@ RSpec.describe "Labels of pieces", :rolled_back do
       store::Unacceptable,
       /to be used by 1 Jan 2020/
     )
-    expect(record(visit).device).to be_nil
+    expect(record(visit).sizing.device).to be_nil
   end
 
   it "says where the label is another size's or product's, and takes it on a senior's word only" do
@@ -61,7 +61,7 @@ RSpec.describe "Labels of pieces", :rolled_back do
       /Only a senior/
     )
     run(other, senior, :IssueDevice, serial: mine, label_why: "the first was mistaken")
-    expect(record(other).device).to include(serial: "78", size: "L")
+    expect(record(other).sizing.device).to include(serial: "78", size: "L")
     expect(record(other).events.last[:said]).to include "the first was mistaken"
   end
 
@@ -84,9 +84,9 @@ RSpec.describe "Labels of pieces", :rolled_back do
       use_by: clinic.today - 1,
       received_at: store.now - 90_000
     )
-    expect(record(sized).reserved("left")[:lot]).to eq "SOON"
+    expect(record(sized).sizing.reserved("left")[:lot]).to eq "SOON"
     visit = sized
-    expect(record(visit).reserved("left")[:lot]).to eq "OLD"
-    expect(record(visit).on_shelf("M", "left")).to eq 0
+    expect(record(visit).sizing.reserved("left")[:lot]).to eq "OLD"
+    expect(record(visit).sizing.on_shelf("M", "left")).to eq 0
   end
 end

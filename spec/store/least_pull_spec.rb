@@ -23,8 +23,9 @@ RSpec.describe "What a wrap presses at the least pull", :rolled_back do
 
   # every strap to where the line wants it; its mark is drawn there
   def put_right(visit)
-    straps = record(visit).straps
+    straps = record(visit).sizing.straps
     record(visit)
+      .pressure
       .pressures
       .zip(straps)
       .each do |read, strap|
@@ -59,17 +60,17 @@ RSpec.describe "What a wrap presses at the least pull", :rolled_back do
   end
 
   it "is what was read, while the leg is as it was; and nothing before it was read" do
-    expect(record(later).least_pulls).to eq []
+    expect(record(later).pressure.least_pulls).to eq []
     now = read_again(1)
-    read = record(worn).pressures.map { |strap| strap.pressure.to_f }
-    expect(now.least_pulls.map { |pull| pull.pressure.round(6) }).to eq read
-    expect(now.least_pulls.map(&:state).uniq).to eq [:within]
+    read = record(worn).pressure.pressures.map { |strap| strap.pressure.to_f }
+    expect(now.pressure.least_pulls.map { |pull| pull.pressure.round(6) }).to eq read
+    expect(now.pressure.least_pulls.map(&:state).uniq).to eq [:within]
     expect(notes(now)).to match [/\APulled just to their marks, straps 1, .* press as wanted today/]
   end
 
   it "says which straps would press too little on a leg that has emptied, and asks for new marks" do
     now = read_again(0.94)
-    expect(now.least_pulls.map(&:state).uniq).to eq [:below]
+    expect(now.pressure.least_pulls.map(&:state).uniq).to eq [:below]
     expect(notes(now)).to match [
             /would press .* mmHg today, where .* are wanted: pull them further/
           ]
@@ -77,22 +78,22 @@ RSpec.describe "What a wrap presses at the least pull", :rolled_back do
 
   it "is held against the marks that were drawn last: written as 0 past, with the straps read" do
     now = read_again(0.94)
-    expect(now.least_pulls.map(&:state).uniq).to eq [:below]
+    expect(now.pressure.least_pulls.map(&:state).uniq).to eq [:below]
     settings = { "lowest" => "0 mm", "top" => "0 mm" }
     run(later, fitter, :WriteSettings, settings: settings)
     # marks without pressures say nothing new
-    expect(record(later).least_pulls.map(&:state).uniq).to eq [:below]
+    expect(record(later).pressure.least_pulls.map(&:state).uniq).to eq [:below]
     look_at_all(later, fitter)
     put_right(later)
-    expect(record(later).least_pulls.map(&:state).uniq).to eq [:within]
+    expect(record(later).pressure.least_pulls.map(&:state).uniq).to eq [:within]
     # pulled past them they are the old marks still
     run(later, fitter, :WriteSettings, settings: settings.merge("top" => "12 mm"))
-    expect(record(later).least_pulls.map(&:state).uniq).to eq [:below]
+    expect(record(later).pressure.least_pulls.map(&:state).uniq).to eq [:below]
   end
 
   it "says that the size is too small where even the least pull presses too much" do
     now = read_again(1.05)
-    expect(now.least_pulls.map(&:state)).to include :above
+    expect(now.pressure.least_pulls.map(&:state)).to include :above
     expect(notes(now).join(" ")).to include "Even at the least pull"
   end
 
@@ -100,33 +101,39 @@ RSpec.describe "What a wrap presses at the least pull", :rolled_back do
   # another girth, and twice as much with a second layer
   it "pulls by Laplace, and presses more where the leg is thinner at the next strap" do
     now = record(worn)
-    girths = now.straps.map { |strap| now.profile(now.figure).girth(length(strap.level).mm.to_f) }
-    first, second = now.pulls
-    pressed = now.pressures.first.pressure.to_f
+    girths =
+      now.sizing.straps.map do |strap|
+        now.sizing.profile(now.sizing.figure).girth(length(strap.level).mm.to_f)
+      end
+    first, second = now.pressure.pulls
+    pressed = now.pressure.pressures.first.pressure.to_f
     width = now.family.option("strap_width").value(now.config["strap_width"]).mm.to_f
     tension = pressed * (girths[0] / 10) * (width / 10) / 4621.7
     expect(first.newtons).to be_within(0.01).of(tension * 9.80665)
     expect(first.one_more).to be_within(1e-9).of(2 * pressed)
     expect(first.next_girth).to be_within(1e-9).of(pressed * girths[0] / girths[1])
-    expect([second.number, now.pulls.last.next_girth]).to eq [2, nil]
+    expect([second.number, now.pressure.pulls.last.next_girth]).to eq [2, nil]
     expect(Handrail::Wording.pull(first)).to match(
       /\AStrap 1: about .* N.*next strap's girth \d+ mmHg/
     )
   end
 
   it "presses less on a thinner leg, and names the straps that fall out of their band" do
-    thinned = record(worn).thinned
+    thinned = record(worn).pressure.thinned
     expect(thinned.map(&:percent)).to eq [1, 2, 3, 4, 5]
     expect(thinned.map { |one| one.pressures.first }).to eq(
       thinned.map { |one| one.pressures.first }.sort.reverse
     )
-    expect([thinned.first.below, thinned.last.below.size]).to eq [[], record(worn).straps.size]
+    expect([thinned.first.below, thinned.last.below.size]).to eq [
+         [],
+         record(worn).sizing.straps.size
+       ]
   end
 
   it "is nothing of a device whose marks are a reference, or at a first visit" do
-    expect(record(worn).least_pulls).to eq []
+    expect(record(worn).pressure.least_pulls).to eq []
     again = record(handed_over_visit(clinic, fitter)).visits.last
     ask(again, fitter)
-    expect(record(again).least_pulls).to eq []
+    expect(record(again).pressure.least_pulls).to eq []
   end
 end

@@ -67,7 +67,7 @@ RSpec.describe Handrail::Memory do
       ask(later, account)
       take(later, account, "34")
       confirm(later, account)
-      expect(record(first).device[:ended_why]).to be_nil
+      expect(record(first).sizing.device[:ended_why]).to be_nil
       run(later, account, :ChooseSize, size: "S")
       run(later, account, :IssueDevice, serial: "S-9")
       expect(record(later).source.rows(:issued_devices, first.id).last).to include(

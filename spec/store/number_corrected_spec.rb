@@ -16,19 +16,19 @@ RSpec.describe "A corrected number", :rolled_back do
 
   it "is the same piece: the recheck asks nothing of it again, and the record has both" do
     later = record(worn).visits.last
-    before = record(later).piece(record(later).sides.first)
+    before = record(later).sizing.piece(record(later).sides.first)
     old = row
     correct("RIGHT-1")
     now = record(worn)
-    expect(now.device[:serial]).to eq "RIGHT-1"
+    expect(now.sizing.device[:serial]).to eq "RIGHT-1"
     expect(now.rows(:issued_devices).map { |one| one[:serial] }).to eq [old[:serial], "RIGHT-1"]
     expect(now.rows(:issued_devices).last).to include(
       corrects_id: old[:id],
       correction_reason: "two figures turned"
     )
-    expect(record(later).device[:serial]).to eq "RIGHT-1"
-    expect(record(later).piece(record(later).sides.first)).to eq before
-    expect(now.teach_backs.last.gone).to be_nil
+    expect(record(later).sizing.device[:serial]).to eq "RIGHT-1"
+    expect(record(later).sizing.piece(record(later).sides.first)).to eq before
+    expect(now.fit.teach_backs.last.gone).to be_nil
     expect(store::Find.patients(clinic, "RIGHT-1").map(&:id)).to eq [worn.fitting.patient_id]
   end
 
@@ -37,7 +37,7 @@ RSpec.describe "A corrected number", :rolled_back do
     correct("RIGHT-2")
     other = sized_visit(clinic, fitter, product: store::Product[worn.fitting.product_id])
     run(other, fitter, :IssueDevice, serial: wrong)
-    expect(record(other).device[:serial]).to eq wrong
+    expect(record(other).sizing.device[:serial]).to eq wrong
   end
 
   it "refuses what is open, empty, without a reason, corrected already, or worn elsewhere" do

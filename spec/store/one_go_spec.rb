@@ -10,7 +10,7 @@ RSpec.describe "Steps in one go", :rolled_back do
   let!(:clinic) { make_clinic }
   let!(:fitter) { make_account(clinic) }
   let(:job) { sized_job("knee_unloader", make_product(clinic)) }
-  let(:applying) { record(job).applying }
+  let(:applying) { record(job).fit.applying }
 
   def go(from, through) = run(job, fitter, :FinishStep, step: from, through: through)
 
@@ -31,21 +31,23 @@ RSpec.describe "Steps in one go", :rolled_back do
       expect { go(first.key, applying.open[1].key) }.to raise_error(Handrail::Store::Unacceptable)
       run(job, fitter, :FinishStep, step: first.key)
       run_of =
-        record(job).applying.together(Handrail::Families::Hazards.steps_apart(record(job).family))
+        record(job).fit.applying.together(
+          Handrail::Families::Hazards.steps_apart(record(job).family)
+        )
       expect(run_of.size).to be > 1
       before = record(job).version
       go(run_of.first.key, run_of.last.key)
       expect(record(job).version).to eq before + 1
-      expect(record(job).applying.done).to eq [first.key, *run_of.map(&:key)]
+      expect(record(job).fit.applying.done).to eq [first.key, *run_of.map(&:key)]
     end
 
     it "takes no step out of turn, and none beyond the one that can not be undone" do
       run(job, fitter, :FinishStep, step: applying.open.first.key)
-      open = record(job).applying.open
+      open = record(job).fit.applying.open
       expect { go(open[1].key, open[2].key) }.to raise_error(Handrail::Store::Unacceptable)
       final = open.find(&:for_good)
       expect { go(open.first.key, final.key) }.to raise_error(Handrail::Store::Unacceptable)
-      expect(record(job).applying.done.size).to eq 1
+      expect(record(job).fit.applying.done.size).to eq 1
     end
   end
 end

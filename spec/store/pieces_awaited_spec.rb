@@ -20,7 +20,7 @@ RSpec.describe "A device that has to come first", :rolled_back do
   def send_for(**changes) =
     run(visit, fitter, :SendForPiece, side: "left", doer: "maker", due_on: due.iso8601, **changes)
   def close(outcome, note: nil)
-    slip = record(visit).slips_out.first[:id].to_s
+    slip = record(visit).fit.slips_out.first[:id].to_s
     run(visit, fitter, :CloseJobSlip, slip: slip, outcome: outcome, note: note)
   end
 
@@ -41,7 +41,7 @@ RSpec.describe "A device that has to come first", :rolled_back do
          "It has come. Write its number down and fit it."
        ]
     run(visit, fitter, :IssueDevice, side: "left", serial: "M-77")
-    expect([held(:fit), record(visit).arrived?]).to eq [[], false]
+    expect([held(:fit), record(visit).fit.arrived?]).to eq [[], false]
     finish_steps(visit, fitter)
     look_at_all(visit, fitter)
     teach(visit, fitter)

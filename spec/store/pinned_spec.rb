@@ -50,13 +50,13 @@ RSpec.describe "A fitting is pinned to what it was made on", :rolled_back do
     sheet = Handrail::Web::Visits::SheetPage.new(now)
     [
       now.title,
-      now.size_said,
+      now.sizing.size_said,
       now.configuration&.says,
       now.family.text,
       now.config,
       now.revision.id,
-      now.checks.map { |check, _| now.fill(check.title) },
-      now.applying.steps.map { |step| now.fill(step.title) },
+      now.fit.checks.map { |check, _| now.fill(check.title) },
+      now.fit.applying.steps.map { |step| now.fill(step.title) },
       page.results.map { |row| page.result_words(row) },
       page.readings.map { |row| page.reading_words(row) },
       now.gates.blocks(:hand_over).map(&:to_h),
@@ -64,9 +64,9 @@ RSpec.describe "A fitting is pinned to what it was made on", :rolled_back do
       sheet.plans.map(&:start),
       sheet.rules,
       sheet.putting_on,
-      now.settings.map { |field, row| [field.label, row] },
+      now.fit.settings.map { |field, row| [field.label, row] },
       now.product.to_h,
-      Handrail::Wording.grounds(now.advice),
+      Handrail::Wording.grounds(now.sizing.advice),
       now.needs.map(&:key)
     ].inspect
   end
@@ -109,7 +109,7 @@ RSpec.describe "A fitting is pinned to what it was made on", :rolled_back do
       expect(changed.check("slip").title).to end_with "(edited)"
       expect(whole_record(closed)).to eq before
     end
-    expect(record(closed).checks.size).to eq family.checks(record(closed).config).size
+    expect(record(closed).fit.checks.size).to eq family.checks(record(closed).config).size
   end
 
   it "changes nothing of what runs: steps stay finished, the chart stays" do
@@ -119,7 +119,7 @@ RSpec.describe "A fitting is pinned to what it was made on", :rolled_back do
     Handrail::Store::Product[running.fitting.product_id].update(
       options: Handrail::Store.json("type" => "dial")
     )
-    expect(record(running).applying.steps.size).to eq record(running).applying.done.size
+    expect(record(running).fit.applying.steps.size).to eq record(running).fit.applying.done.size
     expect(whole_record(running)).to eq before
   end
 
@@ -209,8 +209,8 @@ RSpec.describe "A fitting is pinned to what it was made on", :rolled_back do
       )
     ask(brace, fitter)
     take(brace, fitter, "112", site: "trunk_mid_rib_crest", side: nil)
-    run(brace, fitter, :ChooseSize, size: record(brace).advice.size)
-    expect(record(brace).choice[:sheet]["method"]).to eq Handrail::Methods::VERSIONS.fetch(
+    run(brace, fitter, :ChooseSize, size: record(brace).sizing.advice.size)
+    expect(record(brace).sizing.choice[:sheet]["method"]).to eq Handrail::Methods::VERSIONS.fetch(
          "panel_arms"
        )
   end

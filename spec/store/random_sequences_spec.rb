@@ -54,7 +54,7 @@ RSpec.describe "Random sequences of commands" do
     return [] unless %i[HandOverDevice CloseRecheck].include?(step.command)
 
     before = step.before
-    stops = before.stops.map(&:key)
+    stops = before.safety.stops.map(&:key)
     stops + before.doubts.map { |row| row[:typed] } + (identified?(before) ? [] : ["identity"]) +
       before.sides.flat_map { |side| unseen(before, side) }
   end
@@ -68,9 +68,9 @@ RSpec.describe "Random sequences of commands" do
 
   # checks that were not seen good on the piece in hand, and that nobody named
   def unseen(visit, side)
-    return [] if visit.sent_away_with(side).any? && visit.recheck?
+    return [] if visit.fit.sent_away_with(side).any? && visit.recheck?
 
-    piece = visit.piece(side)
+    piece = visit.sizing.piece(side)
     results =
       visit
         .rows(:check_results)
@@ -78,6 +78,7 @@ RSpec.describe "Random sequences of commands" do
         .group_by { |row| row.values_at(:check_key, :place) }
     named = visit.overrides.flat_map { |row| row[:blocks].map { |block| block["subject"] } }
     visit
+      .fit
       .checks(side)
       .filter_map do |check, place|
         # what the straps answer rests on each of theirs, which is asked here by itself
@@ -91,7 +92,7 @@ RSpec.describe "Random sequences of commands" do
 
   # stops that were open before and are not now, without an act for them
   def vanished(step)
-    gone = named(step.before.own_stops) - named(step.after.own_stops)
+    gone = named(step.before.safety.own_stops) - named(step.after.safety.own_stops)
     [%i[RecordStopAction RecordSkin].include?(step.command) ? gone.drop(1) : gone].flatten
   end
 

@@ -17,11 +17,11 @@ RSpec.describe Handrail::Store::Rehearsal, :rolled_back do
       [
         visit.gates.blocks(:hand_over).map(&:name),
         visit.sides.map do |side|
-          visit.checklist(side).items.map { |item| [item.key, item.state] }
+          visit.fit.checklist(side).items.map { |item| [item.key, item.state] }
         end,
-        visit.sides.map { |side| visit.applying(side).open.map(&:key) },
+        visit.sides.map { |side| visit.fit.applying(side).open.map(&:key) },
         visit.unread.map(&:key),
-        visit.sides.map { |side| visit.choice(side)&.fetch(:chosen) }
+        visit.sides.map { |side| visit.sizing.choice(side)&.fetch(:chosen) }
       ]
     end
   end

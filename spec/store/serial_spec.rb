@@ -31,7 +31,7 @@ RSpec.describe "A serial number", :rolled_back do
     second = sized
     number = record(first).patient.record_number
     expect { issue(second) }.to raise_error(store::Unacceptable, /WH-7 is worn by #{number}/)
-    expect(record(second).device).to be_nil
+    expect(record(second).sizing.device).to be_nil
     # the same number once more for the piece that has it is no second piece
     expect { issue(first) }.not_to raise_error
   end
@@ -44,7 +44,10 @@ RSpec.describe "A serial number", :rolled_back do
       /Only a senior/
     )
     issue(second, senior, shared_why: "maker numbers pairs")
-    expect(record(second).device).to include(serial: "WH-7", shared_why: "maker numbers pairs")
+    expect(record(second).sizing.device).to include(
+      serial: "WH-7",
+      shared_why: "maker numbers pairs"
+    )
   end
 
   it "is free again once its piece is worn no more" do
@@ -53,7 +56,7 @@ RSpec.describe "A serial number", :rolled_back do
     run(first, fitter, :IssueDevice, serial: "WH-8", side: "left", same: "another")
     second = sized
     issue(second)
-    expect(record(second).device).to include(serial: "WH-7")
+    expect(record(second).sizing.device).to include(serial: "WH-7")
   end
 
   it "is not taken for both legs" do
@@ -65,7 +68,7 @@ RSpec.describe "A serial number", :rolled_back do
     cautions(visit)
     measure(visit)
     record(visit).sides.each do |side|
-      run(visit, fitter, :ChooseSize, size: record(visit).advice(side).size, side: side)
+      run(visit, fitter, :ChooseSize, size: record(visit).sizing.advice(side).size, side: side)
     end
     run(visit, fitter, :IssueDevice, serial: "P-1", side: "left")
     expect { run(visit, fitter, :IssueDevice, serial: "P-1", side: "right") }.to raise_error(

@@ -137,13 +137,13 @@ RSpec.describe "What requests share" do
       finder: ->(visit) do
         store::Catalogue.fits(visit, visit.sides.first).map { |fit| fit.found.to_h }
       end,
-      advice: ->(visit) { visit.sides.map { |side| visit.advice(side)&.size } },
+      advice: ->(visit) { visit.sides.map { |side| visit.sizing.advice(side)&.size } },
       coverage: ->(visit) do
         chart = visit.pin.chart
-        chart && Handrail::Sizing::Coverage.new(chart, [visit.match]).served
+        chart && Handrail::Sizing::Coverage.new(chart, [visit.sizing.match]).served
       end,
       consistency: ->(visit) do
-        visit.live_readings.map { |row| visit.cross_question(row).inspect[0, 200] }
+        visit.live_readings.map { |row| visit.cross.question(row).inspect[0, 200] }
       end,
       pins: ->(visit) { [visit.family.digest, visit.pin.chart&.names, visit.title] },
       texts: ->(visit) { visit.tasks.map { |task| visit.fill(task.text) } },

@@ -24,7 +24,7 @@ RSpec.describe "Stages of a device", :rolled_back do
   end
 
   it "begins at the first, and goes on one step at a time with a name" do
-    expect(record(later).stage.key).to eq "range_0"
+    expect(record(later).wear.stage.key).to eq "range_0"
     expect { clear(later, "range_20") }.to refused(
       "stage",
       /One step at a time: 10 degrees comes next/
@@ -34,7 +34,7 @@ RSpec.describe "Stages of a device", :rolled_back do
     expect { clear(later, "range_99") }.to refused("stage", /no such stage/)
     clear(later, "range_10", agreed: "two weeks, then a look")
     now = record(later)
-    expect([now.stage.key, now.next_stage.key]).to eq %w[range_10 range_20]
+    expect([now.wear.stage.key, now.wear.next_stage.key]).to eq %w[range_10 range_20]
     expect(
       now.events.last[:said]
     ).to eq "10 degrees, cleared by Dr Lowe, vet: two weeks, then a look"
@@ -44,7 +44,7 @@ RSpec.describe "Stages of a device", :rolled_back do
     clear(later, "range_10")
     clear(later, "range_20")
     clear(later, "range_0", by: "Dr Lowe, by telephone")
-    expect(record(later).stage.key).to eq "range_0"
+    expect(record(later).wear.stage.key).to eq "range_0"
     expect(record(fitting).rows_so_far(:stage_clearances)).to be_empty
   end
 
@@ -52,20 +52,20 @@ RSpec.describe "Stages of a device", :rolled_back do
     def ordered(range) = record(order(product, also: { "range" => range }))
 
     it "begins with the last stage that it reaches" do
-      found = %w[0 9.5 10 25 60].map { |range| ordered(range).stage.key }
+      found = %w[0 9.5 10 25 60].map { |range| ordered(range).wear.stage.key }
       expect(found).to eq %w[range_0 range_0 range_10 range_20 range_30]
     end
 
     it "is none where none was ordered, so that nobody reads that the joint is held; any may be cleared first" do
       fitting = sized_job("canine_hock_brace", product)
       later = recheck_of("canine_hock_brace", fitting)
-      expect([record(later).stage, record(later).next_stage]).to eq [nil, nil]
+      expect([record(later).wear.stage, record(later).wear.next_stage]).to eq [nil, nil]
       sheet = Handrail::Web::Visits::SheetPage.new(record(later))
       expect(sheet.stages).to eq []
       page = Handrail::Web::Visits::RecheckStage::Page.new(record(later), fitter)
       expect([page.stages.map(&:last).uniq, page.coming_stage]).to eq [[:open], nil]
       clear(later, "range_20")
-      expect(record(later).stage.key).to eq "range_20"
+      expect(record(later).wear.stage.key).to eq "range_20"
       expect { clear(later, "range_20") }.to refused("stage", /stands at 20 degrees already/)
     end
 
@@ -83,20 +83,20 @@ RSpec.describe "Stages of a device", :rolled_back do
     key = record(later).family.stop_signs.first.key
     ask(later, fitter, stops: [key])
     expect { clear(later, "range_10") }.to raise_error(Handrail::Store::Refused)
-    expect(record(later).stage.key).to eq "range_0"
+    expect(record(later).wear.stage.key).to eq "range_0"
   end
 
   it "is nothing for a device that is not opened by stages" do
     frame = sized_job("knee_sleeve", product_like("sleeve"))
     now = record(frame)
-    expect([now.stages, now.stage, now.next_stage]).to eq [[], nil, nil]
+    expect([now.wear.stages, now.wear.stage, now.wear.next_stage]).to eq [[], nil, nil]
     expect { clear(frame, "range_10") }.to refused("stage", /no such stage/)
   end
 
   it "is also getting used to it, wearing it as ordered and weaning off it, with the hours that were agreed" do
     worn = sized_job("lumbosacral_support")
     again = recheck_of("lumbosacral_support", worn)
-    expect(record(again).stages.map(&:key)).to eq %w[break_in full_wear weaning]
+    expect(record(again).wear.stages.map(&:key)).to eq %w[break_in full_wear weaning]
     clear(again, "full_wear", by: "Maren, within the order", hours: "8")
     expect { clear(again, "weaning", hours: "many") }.to refused("hours", /Write it like 4 or 1.5/)
     expect { clear(again, "weaning", hours: "25") }.to refused("hours", /no number of hours a day/)
@@ -105,8 +105,8 @@ RSpec.describe "Stages of a device", :rolled_back do
     expect(
       now.events.last[:said]
     ).to eq "Fewer hours, cleared by Dr Tamsin, 2.5 hours a day: for lifting"
-    expect([now.stage.key, now.stage_hours]).to eq ["weaning", 2.5]
-    expect(record(worn).stage_hours).to be_nil
+    expect([now.wear.stage.key, now.wear.stage_hours]).to eq ["weaning", 2.5]
+    expect(record(worn).wear.stage_hours).to be_nil
     page = Handrail::Web::Visits::RecheckStage::Page.new(now, fitter)
     expect(page.steps_cleared.map { |_, _, who, agreed| [who, agreed] }).to eq [
          ["Maren, within the order", "8 hours a day"],
@@ -121,25 +121,25 @@ RSpec.describe "Stages of a device", :rolled_back do
     run(worn, fitter, :RecordSkin, x: "190", y: "333", kind: "mark_fades")
     again = recheck_of("lumbosacral_support", worn)
     expect { clear(again, "full_wear") }.to refused("stage", /Look first at the skin/)
-    place = record(again).skin.first
+    place = record(again).body.skin.first
     run(again, fitter, :RecordSkin, follows: place.id.to_s, course: "gone")
     clear(again, "full_wear")
-    expect(record(again).stage.key).to eq "full_wear"
+    expect(record(again).wear.stage.key).to eq "full_wear"
   end
 
   it "has nothing past the last" do
     %w[range_10 range_20 range_30].each { |stage| clear(later, stage) }
-    expect(record(later).next_stage).to be_nil
+    expect(record(later).wear.next_stage).to be_nil
   end
 
   it "is mild at first where it pushes, more at a later visit, and of a wrap what the prescriber says" do
     worn = handed_over_visit(clinic, fitter)
     again = record(worn).visits.last
     ask(again, fitter)
-    expect(record(again).stage.key).to eq "push_mild"
+    expect(record(again).wear.stage.key).to eq "push_mild"
     clear(again, "push_more", by: "Maren, within the order")
-    expect(record(again).stage.label).to eq "More push"
-    expect(record(worn).stage.key).to eq "push_mild"
+    expect(record(again).wear.stage.label).to eq "More push"
+    expect(record(worn).wear.stage.key).to eq "push_mild"
     wrap = Handrail::Families::Registry.fetch("compression_wrap")
     expect(wrap.stages.map { |stage| [stage.key, stage.cleared_by] }).to eq [
          ["emptying", nil],
@@ -153,6 +153,6 @@ RSpec.describe "Stages of a device", :rolled_back do
     ask(again, fitter)
     run(again, fitter, :RecordSkin, x: "190", y: "333", kind: "open", side: "left")
     expect { clear(again, "push_more") }.to raise_error(Handrail::Store::Refused)
-    expect(record(again).stage.key).to eq "push_mild"
+    expect(record(again).wear.stage.key).to eq "push_mild"
   end
 end

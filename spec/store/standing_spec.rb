@@ -22,7 +22,7 @@ RSpec.describe "Standing cautions", :rolled_back do
 
   it "comes to every order, and is kept with the answers" do
     written(:NoteCaution, text: "Allergy to latex")
-    expect(record(visit).standing).to eq ["Allergy to latex"]
+    expect(record(visit).safety.standing).to eq ["Allergy to latex"]
     ask(visit, fitter)
     expect(record(visit).events.last[:said]).to include "standing: Allergy to latex"
     expect(record(visit).gates).to be_open(:measure)
@@ -46,10 +46,10 @@ RSpec.describe "Standing cautions", :rolled_back do
     without = ->(of, *args, **more) { of.call(*args, **more).except("standing") }
     allow(basis).to(receive(:of).and_wrap_original(&without))
     ask(visit, fitter)
-    expect(record(visit).safety[:rests_on]).not_to include "standing"
-    expect(record(visit).cautions_asked?).to be true
+    expect(record(visit).safety.questions[:rests_on]).not_to include "standing"
+    expect(record(visit).safety.cautions_asked?).to be true
     written(:NoteCaution, text: "Pacemaker")
-    expect(record(visit).cautions_asked?).to be false
+    expect(record(visit).safety.cautions_asked?).to be false
   end
 
   it "opens nothing when it ends, and a closed visit says what stood when it was closed" do
@@ -57,10 +57,10 @@ RSpec.describe "Standing cautions", :rolled_back do
     worn = handed_over_visit(clinic, fitter, patient: patient)
     written(:EndCaution, caution: stands.get(:id), why: "closed since spring")
     written(:NoteCaution, text: "Pacemaker")
-    expect(record(worn).standing).to eq ["Shunt in the left arm"]
+    expect(record(worn).safety.standing).to eq ["Shunt in the left arm"]
     expect(record(worn).gates.done?(:order)).to be true
     later = record(worn).visits.last
-    expect(record(later).standing).to eq ["Pacemaker"]
+    expect(record(later).safety.standing).to eq ["Pacemaker"]
     expect(stands.where(text: "Shunt in the left arm").get(:ended_why)).to eq "closed since spring"
   end
 
@@ -68,7 +68,7 @@ RSpec.describe "Standing cautions", :rolled_back do
     written(:NoteCaution, text: "Allergy to latex")
     ask(visit, fitter)
     written(:EndCaution, caution: stands.get(:id), why: "tested")
-    expect(record(visit).cautions_asked?).to be true
+    expect(record(visit).safety.cautions_asked?).to be true
   end
 
   it "refuses what is empty, what stands already, an end without a reason, and another clinic's" do
@@ -97,7 +97,7 @@ RSpec.describe "Standing cautions", :rolled_back do
       )
     )
     visit = make_visit(clinic, fitter, patient: twin)
-    expect(record(visit).standing).to eq ["Allergy to latex"]
+    expect(record(visit).safety.standing).to eq ["Allergy to latex"]
     store::Desk.new(clinic, fitter).run(
       store::Commands::EndCaution.new(
         "patient" => twin.id,
@@ -105,6 +105,6 @@ RSpec.describe "Standing cautions", :rolled_back do
         "why" => "tested"
       )
     )
-    expect(record(visit).standing).to eq []
+    expect(record(visit).safety.standing).to eq []
   end
 end

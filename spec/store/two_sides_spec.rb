@@ -33,12 +33,12 @@ RSpec.describe "Two sides" do
     it "raise a stop of their own side, and are dealt with there" do
       answer("skin", "broken", "left")
       answer("skin", "broken", "right")
-      expect(record(pair).stops.map { |stop| [stop.key, stop.side] }).to contain_exactly(
+      expect(record(pair).safety.stops.map { |stop| [stop.key, stop.side] }).to contain_exactly(
         %w[ask:skin:left left],
         %w[ask:skin:right right]
       )
       deal_with("ask:skin:left")
-      expect(record(pair).stops.map(&:key)).to eq %w[ask:skin:right]
+      expect(record(pair).safety.stops.map(&:key)).to eq %w[ask:skin:right]
     end
 
     it "is asked once of what the wearer wanted to do, for the record; worse than without is a stop of the whole" do
@@ -50,7 +50,7 @@ RSpec.describe "Two sides" do
            worse
            worse
          ]
-      expect(now.stops.map { |stop| [stop.key, stop.side, stop.urgency] }).to eq [
+      expect(now.safety.stops.map { |stop| [stop.key, stop.side, stop.urgency] }).to eq [
            ["ask:task", nil, :prescriber]
          ]
     end
@@ -131,7 +131,7 @@ RSpec.describe "Two sides" do
       answer("skin", "broken", "left")
       deal_with("ask:skin:left")
       ends("left")
-      expect(record(pair).stops.map(&:key)).to eq []
+      expect(record(pair).safety.stops.map(&:key)).to eq []
       expect(store::Summaries.differences(clinic)).to eq []
     end
 

@@ -13,7 +13,7 @@ RSpec.describe "Two wearers", :rolled_back do
         visit = make_visit(clinic, fitter, product: product)
         ask(visit, fitter)
         2.times { take(visit, fitter, girth) }
-        record(visit).match("left").size
+        record(visit).sizing.match("left").size
       end
     expect(sizes).to eq %w[M S]
   end

@@ -36,12 +36,12 @@ RSpec.describe "A visit, written and read", :rolled_back do
 
     it "uses no reading while its question is open, and puts a wrong unit right without losing the first" do
       row = take(visit, account, "14 3/8", unit: "cm")
-      expect(record(visit).match.verdict).to eq :unusable
+      expect(record(visit).sizing.match.verdict).to eq :unusable
       expect(Handrail::Wording.question(row[:question].to_h)).to match(
         %r{Was it 14( 3/8|\.38) in\?}
       )
       run(visit, account, :AnswerReading, row: row[:id], answer: "other")
-      expect(record(visit).match.size).to eq "M"
+      expect(record(visit).sizing.match.size).to eq "M"
       kept = record(visit).rows(:readings).map { |r| [r[:unit], r[:strike_reason]] }
       expect(kept).to eq [["cm", "typed in cm, meant in"], ["in", nil]]
     end
@@ -147,7 +147,7 @@ RSpec.describe "A visit, written and read", :rolled_back do
         /Say why you take L/
       )
       run(visit, account, :ChooseSize, size: "L", why: "swells by noon")
-      expect(record(visit).choice).to include(
+      expect(record(visit).sizing.choice).to include(
         advised: "M",
         chosen: "L",
         why_different: "swells by noon",
@@ -171,7 +171,7 @@ RSpec.describe "A visit, written and read", :rolled_back do
       run(visit, account, :ChooseSize, size: "L", why: "swells by noon")
       expect { run(visit, account, :FinishStep, step: "open_all") }.to blocked(:other_device)
       run(visit, account, :IssueDevice, serial: "S-L")
-      expect(record(visit).device).to include(serial: "S-L", size: "L")
+      expect(record(visit).sizing.device).to include(serial: "S-L", size: "L")
       expect { 4.times { take(visit, account, "34") } }.to change {
         record(visit).gates.blocks(:fit).map(&:code)
       }.from([]).to([:size_outdated])
@@ -184,11 +184,11 @@ RSpec.describe "A visit, written and read", :rolled_back do
         store::Unacceptable,
         /S-1 is written down. Was that number mistyped, or is this another piece/
       )
-      first = record(visit).piece("left")
+      first = record(visit).sizing.piece("left")
       run(visit, account, :IssueDevice, serial: "S-2", same: "mistyped")
-      expect(record(visit).piece("left")).to eq first
+      expect(record(visit).sizing.piece("left")).to eq first
       run(visit, account, :IssueDevice, serial: "S-3", same: "another")
-      expect(record(visit).piece("left")).to be > first
+      expect(record(visit).sizing.piece("left")).to be > first
       kept = record(visit).rows(:issued_devices).map { |row| row.values_at(:serial, :ended_why) }
       expect(kept).to eq [%w[S-1 written_anew], %w[S-2 replaced], ["S-3", nil]]
     end
@@ -219,20 +219,22 @@ RSpec.describe "A visit, written and read", :rolled_back do
         who: "Dr Weatherby, 10:20",
         advice: "ultrasound clear, go on"
       )
-      expect { run(visit, account, :ChooseSize, size: "M") }.to(change { record(visit).choice })
+      expect { run(visit, account, :ChooseSize, size: "M") }.to(
+        change { record(visit).sizing.choice }
+      )
     end
 
     it "stay open when the questions are asked again without them, and open again when seen again" do
       ask(visit, account, stops: %w[chest])
       ask(visit, account)
-      expect(record(visit).stops.map { |stop| [stop.key, stop.urgency] }).to eq [
+      expect(record(visit).safety.stops.map { |stop| [stop.key, stop.urgency] }).to eq [
            ["chest", :emergency]
          ]
       done = { stop: "chest", action: "emergency", who: "ambulance", advice: "taken to hospital" }
       run(visit, account, :RecordStopAction, **done)
-      expect(record(visit).stops).to be_empty
+      expect(record(visit).safety.stops).to be_empty
       ask(visit, account, stops: %w[chest])
-      expect(record(visit).stops.map(&:key)).to eq ["chest"]
+      expect(record(visit).safety.stops.map(&:key)).to eq ["chest"]
       expect { run(visit, account, :RecordStopAction, **done, stop: "cold_toes") }.to raise_error(
         /not open/
       )
@@ -240,7 +242,7 @@ RSpec.describe "A visit, written and read", :rolled_back do
 
     it "come with how urgent they are, the most urgent first" do
       ask(visit, account, stops: %w[mismatch calf_swelling chest])
-      expect(record(visit).stops.map(&:urgency)).to eq %i[emergency today prescriber]
+      expect(record(visit).safety.stops.map(&:urgency)).to eq %i[emergency today prescriber]
     end
   end
 
@@ -278,9 +280,9 @@ RSpec.describe "A visit, written and read", :rolled_back do
 
     it "judges a measured check by its criterion" do
       look(visit, account, "slip", value: "16 mm")
-      expect(record(visit).checklist["slip"].state).to eq :stop
+      expect(record(visit).fit.checklist["slip"].state).to eq :stop
       look(visit, account, "slip", value: "1/4 in")
-      expect(record(visit).checklist["slip"].state).to eq :good
+      expect(record(visit).fit.checklist["slip"].state).to eq :good
       expect { look(visit, account, "slip", value: "a lot") }.to raise_error(
         store::Unacceptable,
         /How far down/
@@ -382,7 +384,7 @@ RSpec.describe "A visit, written and read", :rolled_back do
         run(visit, account, :RecordCheck, check: "no_pinch", side: "left", **how)
       end
       state = -> do
-        record(visit).checklist("left").items.find { |item| item.check.key == "no_pinch" }.state
+        record(visit).fit.checklist("left").items.find { |item| item.check.key == "no_pinch" }.state
       end
       again[outcome: "good"]
       later
@@ -486,8 +488,8 @@ RSpec.describe "A visit, written and read", :rolled_back do
       confirm(later, account)
       look(later, account, "slip", value: "2 mm")
       run(later, account, :ChooseSize, size: "S")
-      expect(record(later).checklist["slip"].state).to eq :look_again
-      expect(record(later).checks.size).to eq family.checks(record(later).config).size
+      expect(record(later).fit.checklist["slip"].state).to eq :look_again
+      expect(record(later).fit.checks.size).to eq family.checks(record(later).config).size
       expect(record(later).gates.blocks(:close).map(&:code)).to include(:no_device).or include(
              :other_device
            )
@@ -508,7 +510,7 @@ RSpec.describe "A visit, written and read", :rolled_back do
           CoreHelpers::CALF,
           before,
           now,
-          precision: record(later).precision("left")
+          precision: record(later).sizing.precision("left")
         )
       expect([plain.mm, known.error > plain.error]).to eq [-8, true]
       expect(known.real?).to be false
@@ -574,7 +576,7 @@ RSpec.describe "A visit, written and read", :rolled_back do
     visits = Array.new(3) { make_visit(clinic, account) }
     read = ->(some) do
       queries do
-        store::Visits.load(clinic, some).each { |one| [one.gates.present, one.teach_backs] }
+        store::Visits.load(clinic, some).each { |one| [one.gates.present, one.fit.teach_backs] }
       end
     end
     expect(read[visits]).to be <= read[[visit]] + 2

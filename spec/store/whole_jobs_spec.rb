@@ -39,7 +39,10 @@ RSpec.describe "The whole job with every device family", :rolled_back do
         look_at_all(later, fitter)
         run(later, fitter, :CloseRecheck)
         expect(
-          [record(later).closed?, record(visit).sides.all? { |side| record(visit).choice(side) }]
+          [
+            record(later).closed?,
+            record(visit).sides.all? { |side| record(visit).sizing.choice(side) }
+          ]
         ).to eq [true, true]
       end
     end

@@ -52,29 +52,37 @@ class Moves
 
   def next_by_the_book(now)
     return if now.closed?
-    return :RecordStopAction if now.stops.any? { |stop| !stop.standing }
-    return :AskCautions unless now.identity? && now.cautions_asked?
+    return :RecordStopAction if now.safety.stops.any? { |stop| !stop.standing }
+    return :AskCautions unless now.safety.identity? && now.safety.cautions_asked?
     return :AnswerReading if now.doubts.any?
     return :TakeReading if now.unread.any?
-    return :RecordSkin if now.recheck? && now.skin_waiting.any?
-    return :CloseJobSlip if now.slips_out.any?
+    return :RecordSkin if now.recheck? && now.body.skin_waiting.any?
+    return :CloseJobSlip if now.fit.slips_out.any?
 
     sized(now) || fitted(now) || ended(now)
   end
 
   def sized(now)
-    side = now.sides.find { |one| !now.choice(one) || now.size_outdated?(one) }
+    side = now.sides.find { |one| !now.sizing.choice(one) || now.sizing.size_outdated?(one) }
     if side
-      return now.family.size_rule.by == "trial" && !now.advice(side)&.size ? :TrySize : :ChooseSize
+      return(
+        (
+          if now.family.size_rule.by == "trial" && !now.sizing.advice(side)&.size
+            :TrySize
+          else
+            :ChooseSize
+          end
+        )
+      )
     end
 
-    :IssueDevice if now.sides.any? { |one| !now.device_fits?(one) }
+    :IssueDevice if now.sides.any? { |one| !now.sizing.device_fits?(one) }
   end
 
   def fitted(now)
     return :FinishStep if step_open(now)
 
-    :RecordCheck if now.sides.any? { |side| !now.checklist(side).good? }
+    :RecordCheck if now.sides.any? { |side| !now.fit.checklist(side).good? }
   end
 
   def ended(now)
@@ -90,10 +98,10 @@ class Moves
   def step_open(now) =
     now
       .sides
-      .map { |side| [side, now.applying(side).next] }
+      .map { |side| [side, now.fit.applying(side).next] }
       .find do |side, step|
         step && (now.first? || now.gates.gives_out?(side)) &&
-          now.applying(side).unlooked(step, now.checklist(side)).empty?
+          now.fit.applying(side).unlooked(step, now.fit.checklist(side)).empty?
       end
 
   # --- the words of each ---
@@ -107,7 +115,7 @@ class Moves
   end
 
   def record_stop_action(now)
-    stop = any(now.stops)
+    stop = any(now.safety.stops)
     { stop: stop&.key || "chest", action: "advised", who: "Dr Spec", advice: "go on so" }
   end
 
@@ -158,33 +166,33 @@ class Moves
     }
 
   def choose_size(now)
-    side = now.sides.find { |one| !now.choice(one) } || any(now.sides)
-    advice = now.advice(side)
+    side = now.sides.find { |one| !now.sizing.choice(one) } || any(now.sides)
+    advice = now.sizing.advice(side)
     size = one_in(6) ? any(advice&.names) : advice&.size
     { size: size || any(advice&.names) || "M", why: "held against the wearer", side: side }
   end
 
   def try_size(now)
     side = any(now.sides)
-    run = now.trial_run(side)
+    run = now.sizing.trial_run(side)
     { size: run&.next || "M", outcome: one_in(4) ? "small" : "good", side: side }
   end
 
   def issue_device(now)
-    side = now.sides.find { |one| !now.device_fits?(one) } || any(now.sides)
+    side = now.sides.find { |one| !now.sizing.device_fits?(one) } || any(now.sides)
     { serial: "S-#{dice.rand(9999)}", side: side, same: one_in(2) ? "mistyped" : "another" }
   end
 
   def finish_step(now)
     side, step = step_open(now)
     side ||= any(now.sides)
-    step ||= now.applying(side).next || any(now.applying(side).steps)
+    step ||= now.fit.applying(side).next || any(now.fit.applying(side).steps)
     { step: step&.key, side: side, sure: one_in(8) ? nil : "yes" }
   end
 
   def record_check(now)
-    side = now.sides.find { |one| !now.checklist(one).good? } || any(now.sides)
-    list = now.checklist(side)
+    side = now.sides.find { |one| !now.fit.checklist(one).good? } || any(now.sides)
+    list = now.fit.checklist(side)
     item = one_in(5) ? any(list.items) : (list.next || list.failed.first || any(list.items))
     return {} unless item
 
@@ -269,14 +277,14 @@ class Moves
 
   def close_job_slip(now)
     {
-      slip: any(now.slips_out)&.fetch(:id) || 1,
+      slip: any(now.fit.slips_out)&.fetch(:id) || 1,
       outcome: one_in(4) ? "called_off" : "back",
       note: "as it was"
     }
   end
 
   def record_skin(now)
-    place = now.skin_waiting.first || any(now.skin)
+    place = now.body.skin_waiting.first || any(now.body.skin)
     if place && !one_in(3)
       return(
         {
@@ -323,7 +331,7 @@ class Moves
 
   def clear_stage(now)
     side = any(now.sides)
-    stage = now.next_stage(side) || any(now.stages)
+    stage = now.wear.next_stage(side) || any(now.wear.stages)
     { stage: stage&.key || "any", side: side, cleared_by: "Dr Lowe", hours: "4" }
   end
 

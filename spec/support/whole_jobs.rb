@@ -64,12 +64,12 @@ module WholeJobs
           visit,
           fitter,
           :TrySize,
-          size: record(visit).trial_run(side).next,
+          size: record(visit).sizing.trial_run(side).next,
           outcome: "good",
           side: side
         )
       end
-      advised = record(visit).advice(side).size || "made to measure"
+      advised = record(visit).sizing.advice(side).size || "made to measure"
       run(visit, fitter, :ChooseSize, size: advised, why: "no size of the chart serves", side: side)
       run(visit, fitter, :IssueDevice, serial: "S-#{side}", side: side)
     end

@@ -163,7 +163,7 @@ RSpec.describe "Attacks", :rolled_back do
          "what" => "heels",
          "photo" => Rack::Test::UploadedFile.new(path, "image/jpeg")
     expect(last_response.status).to be < 400
-    expect(record(visit).photos.size).to eq 1
+    expect(record(visit).body.photos.size).to eq 1
   end
 
   it "lets two seniors add products of one new maker" do

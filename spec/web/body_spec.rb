@@ -284,7 +284,7 @@ RSpec.describe "Pages beside the stages", :rolled_back do
       later,
       fitter,
       :RecordSkin,
-      follows: record(later).skin.first.last[:id].to_s,
+      follows: record(later).body.skin.first.last[:id].to_s,
       course: "gone"
     )
     get "/visits/#{later.id}/recheck"

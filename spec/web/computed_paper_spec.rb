@@ -21,7 +21,7 @@ RSpec.describe "Computed sheets as papers" do
       .flat_map { |visit| visit.sides.map { |side| [visit, side] } }
       .select do |visit, side|
         visit.by_edition do
-          visit.sheets(side).values.any? { |sheet| sheet.complete? && sheet.piece }
+          visit.sizing.sheets(side).values.any? { |sheet| sheet.complete? && sheet.piece }
         end
       end
       .uniq { |visit, _| visit.family.key }

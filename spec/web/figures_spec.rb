@@ -11,7 +11,7 @@ RSpec.describe "The device on the wearer's figure", :rolled_back do
 
   def drawn(visit, side = record(visit).sides.first)
     now = record(visit)
-    straps = now.straps(side).map { |strap| [strap, :done] }
+    straps = now.sizing.straps(side).map { |strap| [strap, :done] }
     Handrail::Web::Figures.new(now, side: side).with_device(straps)
   end
 
@@ -66,7 +66,7 @@ RSpec.describe "The device on the wearer's figure", :rolled_back do
     opening = /<circle[^>]*class="opening"/
     first = drawn(made)[opening]
     # girths of a trunk have their levels on a trunk
-    expect(record(made).body_figure.body).to eq "trunk"
+    expect(record(made).sizing.body_figure.body).to eq "trunk"
     finish_steps(made, fitter)
     look_at_all(made, fitter)
     teach(made, fitter)
@@ -78,16 +78,16 @@ RSpec.describe "The device on the wearer's figure", :rolled_back do
   it "expects the other girths of a limb from the one that was read, on the side that is measured" do
     visit = make_visit(clinic, fitter).tap { |made| ask(made, fitter) }
     now = -> { record(visit) }
-    leg = now.call.figure
-    expect(now.call.expected_profile(leg, "left").last).to eq []
+    leg = now.call.sizing.figure
+    expect(now.call.sizing.expected_profile(leg, "left").last).to eq []
     # a calf well above the middle of people
     2.times { take(visit, fitter, "46") }
-    expected, read = now.call.expected_profile(leg, "left")
+    expected, read = now.call.sizing.expected_profile(leg, "left")
     level = Handrail::Anatomy::Vocabulary.default[CoreHelpers::CALF].level.mm
     expect(read).to eq [level]
     expect(expected.girth(level)).to be_within(1).of(460)
     # what is read of other people with such a calf: a thigh that the reading alone does not tell
-    alone = now.call.profile(leg, "left")
+    alone = now.call.sizing.profile(leg, "left")
     thigh = Handrail::Anatomy::Vocabulary.default["thigh_15_above_mid_patella"].level.mm
     expect(expected.girth(thigh)).not_to be_within(1).of(alone.girth(thigh))
   end

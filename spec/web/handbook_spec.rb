@@ -98,6 +98,7 @@ RSpec.describe "The handbook", :rolled_back do
     expect(last_response.body).to include('href="/handbook/sites/calf_15_below_mid_patella"')
     get "/visits/#{visit.id}/fit"
     record(visit)
+      .fit
       .checks
       .map(&:first)
       .uniq

@@ -54,7 +54,7 @@ RSpec.describe "What is known already", :rolled_back do
     expect(html).not_to match(/name="stops\[\]" value="\w+" checked/)
     expect(html).not_to include 'name="identity" value="yes" checked'
     ask(later, fitter, care: [])
-    expect(record(later).care).to eq []
+    expect(record(later).safety.care).to eq []
   end
 
   it "takes pressures over while they hold, with the day on which they were measured" do
@@ -62,18 +62,18 @@ RSpec.describe "What is known already", :rolled_back do
     get "/visits/#{later.id}/order"
     day = Handrail::Quantity::Day.write(clinic.today)
     expect(html).to include "Measured #{day}, holds until"
-    typed = record(later).pressures_before.first
+    typed = record(later).safety.pressures_before.first
     run(later, fitter, :AskCautions, identity: "yes", stops: [], pressures: typed)
-    expect(record(later).safety[:pressures]["measured_on"]).to eq clinic.today.iso8601
+    expect(record(later).safety.questions[:pressures]["measured_on"]).to eq clinic.today.iso8601
     get "/visits/#{later.id}/record"
     expect(text).to include "Measured on #{day}."
   end
 
   it "has pressures measured again once their time has passed, counted from the day they were measured" do
     later = recheck_of("compression_wrap")
-    typed = record(later).pressures_before.first
+    typed = record(later).safety.pressures_before.first
     Handrail::Store.at(Handrail::Store.now + (92 * 86_400)) do
-      expect(record(later).pressures_before).to be_nil
+      expect(record(later).safety.pressures_before).to be_nil
     end
     run(
       later,
@@ -83,6 +83,6 @@ RSpec.describe "What is known already", :rolled_back do
       stops: [],
       pressures: typed.merge("arm_left" => "131")
     )
-    expect(record(later).safety[:pressures]["measured_on"]).to be_nil
+    expect(record(later).safety.questions[:pressures]["measured_on"]).to be_nil
   end
 end

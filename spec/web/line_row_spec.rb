@@ -21,7 +21,7 @@ RSpec.describe "Lines of both sides in a row", :rolled_back do
       photo = Handrail::Exchange::Photo.new(buffer)
       keep = Handrail::Store::Commands::KeepPhoto.new({ "what" => "heels" }, photo: photo)
       Handrail::Store::Ledger.new(visit, fitter).run(keep)
-      @photo = record(visit).photos.last[:id].to_s
+      @photo = record(visit).body.photos.last[:id].to_s
     end
     points = { "calf" => "300,100", "ankle" => "300,300", "heel" => "#{300 + beside},400" }
     run(

@@ -142,7 +142,7 @@ RSpec.describe "Sheets of the fit", :rolled_back do
     Handrail::Store.at(Time.now + (3 * 86_400)) do
       expect(Handrail::Store::Day.new(clinic).slips.first[:late]).to be true
     end
-    run(visit, fitter, :CloseJobSlip, slip: record(visit).slips_out.first[:id], outcome: "back")
+    run(visit, fitter, :CloseJobSlip, slip: record(visit).fit.slips_out.first[:id], outcome: "back")
     get "/"
     expect(text).not_to include "longer strap"
     sign_out

@@ -14,13 +14,13 @@ RSpec.describe "What is looked at before a step", :rolled_back do
 
   # all steps before one
   def up_to(visit, key)
-    steps = record(visit).applying.steps.map(&:key)
+    steps = record(visit).fit.applying.steps.map(&:key)
     steps.take_while { |one| one != key }.each { |one| step(visit, one) }
   end
 
   def unlooked(visit)
     now = record(visit)
-    now.applying.unlooked(now.applying.next, now.checklist(now.sides.first)).map(&:key)
+    now.fit.applying.unlooked(now.fit.applying.next, now.fit.checklist(now.sides.first)).map(&:key)
   end
 
   it "lifts nobody who was not weighed, and nobody in an open clip" do
@@ -39,8 +39,8 @@ RSpec.describe "What is looked at before a step", :rolled_back do
     run(job, fitter, :ChangeOneThing, **change)
     # what was looked at before the clip was closed is looked at again
     expect(unlooked(job)).to include("clips_shut", "before_lifting", "groin", "breath")
-    look_first(job, fitter, record(job).applying.next, record(job).sides.first)
-    expect(step(job, "lift").visit.applying.done).to include "lift"
+    look_first(job, fitter, record(job).fit.applying.next, record(job).sides.first)
+    expect(step(job, "lift").visit.fit.applying.done).to include "lift"
   end
 
   it "draws no button for the step, the first check in its place, and says what it is for" do
@@ -52,7 +52,7 @@ RSpec.describe "What is looked at before a step", :rolled_back do
     expect(last_response.body).not_to include 'id="step"'
     expect(last_response.body).to include('is-current" id="check-locks"')
     send_form("/visits/#{job.id}/steps", from: "/visits/#{job.id}/fit", step: "stand", side: "left")
-    expect(record(job).applying.done).not_to include "stand"
+    expect(record(job).fit.applying.done).not_to include "stand"
   end
 
   it "asks what was not looked at yet before what failed" do
@@ -86,7 +86,7 @@ RSpec.describe "What is looked at before a step", :rolled_back do
     Handrail::Store::Ways.change(fitter, %w[one_go])
     job = sized_job("gait_harness")
     up_to(job, "lift")
-    expect(record(job).applying.together([])).to be_empty
+    expect(record(job).fit.applying.together([])).to be_empty
     expect { run(job, fitter, :FinishStep, step: "lift", through: "minute") }.to raise_error(
       Handrail::Store::Unacceptable,
       /together/

@@ -152,7 +152,13 @@ RSpec.describe "Left and right" do
           advice: "off until Friday"
         }
         run(later, fitter, :RecordStopAction, **sent)
-        run(later, fitter, :RenewPart, part: record(later).part_dues.first.part.key, side: side)
+        run(
+          later,
+          fitter,
+          :RenewPart,
+          part: record(later).wear.part_dues.first.part.key,
+          side: side
+        )
         run(later, fitter, :EndFitting, why: "the skin is to heal", side: side)
       end
     end

@@ -175,7 +175,7 @@ RSpec.describe "Pages", :rolled_back do
       "settings[thigh]": "70"
     )
     expect(
-      record(fitted).settings.to_h { |field, row| [field.key, row && row[:value_mm]&.to_i] }
+      record(fitted).fit.settings.to_h { |field, row| [field.key, row && row[:value_mm]&.to_i] }
     ).to include("calf" => 60, "thigh" => 70)
   end
 

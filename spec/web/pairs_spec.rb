@@ -11,19 +11,19 @@ RSpec.describe "A pair", :rolled_back do
     wearer = Handrail::Store::Patient.first(clinic_id: clinic.id, family_name: "Kirchhof")
     Handrail::Store::Visit.first(fitting_id: wearer.fittings.map(&:id))
   end
-  let(:check) { record(visit).checklist("left").items.find { |item| !item.check.measured? } }
+  let(:check) { record(visit).fit.checklist("left").items.find { |item| !item.check.measured? } }
   let(:path) { "/visits/#{visit.id}/fit" }
 
   before { sign_in(fitter) }
 
   def page = Nokogiri.HTML(last_response.body)
   def twin = page.at_css(".twin-step")&.text.to_s.squeeze(" \n")
-  def done(side) = record(visit).applying(side).done.size
+  def done(side) = record(visit).fit.applying(side).done.size
 
   it "shows the step of the other beside its own, and stays where it is when that one is done" do
     get "#{path}?side=left"
     expect(twin).to match(/Right.*step 1 of \d+.*Done on the right/m)
-    first = record(visit).applying("right").next
+    first = record(visit).fit.applying("right").next
     send_form(
       "/visits/#{visit.id}/steps",
       from: "#{path}?side=left",
@@ -46,8 +46,8 @@ RSpec.describe "A pair", :rolled_back do
     expect(row.at_css(".check-value").text).to include "yes"
     expect(row.at_css(".check-twin").text).to match(/On the right:.*no/m)
     expect(row.at_css(".check-twin")["href"]).to include "side=right"
-    expect(record(visit).checklist("left").failed).to eq []
-    expect(record(visit).checklist("right").failed.map(&:key)).to eq [check.key]
+    expect(record(visit).fit.checklist("left").failed).to eq []
+    expect(record(visit).fit.checklist("right").failed.map(&:key)).to eq [check.key]
   end
 
   it "is no pair where one device is ordered" do

@@ -139,7 +139,7 @@ RSpec.describe "Papers of a visit", :rolled_back do
          [today + 6, today + 7, "5 Stunden tragen: Knieentlastungsorthese, links, Innenseite"]
        ]
     due = calendar.events.find { |event| event.uid.start_with?("due-") }
-    expect(due.dtstart.to_date).to eq record(visit).next_recheck.to
+    expect(due.dtstart.to_date).to eq record(visit).wear.next_recheck.to
     expect(calendar.events.map(&:uid).uniq.size).to eq calendar.events.size
     expect(last_response.body).not_to include("arthrosis", "Quarrel")
   end

@@ -125,7 +125,7 @@ RSpec.describe "The plan of a pair, by side", :rolled_back do
     give_left_anew
     booked = record(later).visits.last
     expect([booked.due_from, booked.due_to]).to eq [Date.new(2026, 11, 11), Date.new(2026, 11, 16)]
-    expect(record(later).next_recheck.key).to eq "early"
+    expect(record(later).wear.next_recheck.key).to eq "early"
   end
 
   it "is counted from the first hand-over by what was pinned before" do
@@ -180,8 +180,8 @@ RSpec.describe "The plan of a pair, by side", :rolled_back do
     )
     clear("full_wear", "left", hours: "8")
     now = record(later)
-    expect([now.stage("left").key, now.stage("right").key]).to eq %w[full_wear break_in]
-    expect([now.stage_hours("left"), now.stage_hours("right")]).to eq [8, nil]
+    expect([now.wear.stage("left").key, now.wear.stage("right").key]).to eq %w[full_wear break_in]
+    expect([now.wear.stage_hours("left"), now.wear.stage_hours("right")]).to eq [8, nil]
     expect(now.events.last[:said]).to match(/\Aleft .*cleared by Dr Tamsin/)
     expect(sheet.stages.map(&:first)).to match [/\ALeft: /, /\ARight: /]
     sign_in(fitter)
@@ -189,15 +189,15 @@ RSpec.describe "The plan of a pair, by side", :rolled_back do
     expect(text).to include "Stages, right"
     expect(text).not_to include "cleared by Dr Tamsin"
     clear("full_wear", "right", hours: "8")
-    expect(sheet.stages.map(&:first)).to eq [record(later).stage("left").label]
+    expect(sheet.stages.map(&:first)).to eq [record(later).wear.stage("left").label]
   end
 
   it "begins again with getting used to it where a device was given out anew, and says what was cleared before" do
     %w[left right].each { |side| clear("full_wear", side, hours: "8") }
     give_left_anew
     now = record(later)
-    expect([now.stage("left").key, now.stage("right").key]).to eq %w[break_in full_wear]
-    expect([now.stage_hours("left"), now.stage_hours("right")]).to eq [nil, 8]
+    expect([now.wear.stage("left").key, now.wear.stage("right").key]).to eq %w[break_in full_wear]
+    expect([now.wear.stage_hours("left"), now.wear.stage_hours("right")]).to eq [nil, 8]
     sign_in(fitter)
     get "/visits/#{later.id}/recheck?side=left"
     expect(text).to match(/Worn as ordered on .*, for the one worn before/)
@@ -211,6 +211,6 @@ RSpec.describe "The plan of a pair, by side", :rolled_back do
     Handrail::Store.db[:stage_clearances].insert(**row.except(:id), side: nil)
     read_anew(later.id)
     now = record(later)
-    expect([now.stage("left").key, now.stage("right").key]).to eq %w[full_wear full_wear]
+    expect([now.wear.stage("left").key, now.wear.stage("right").key]).to eq %w[full_wear full_wear]
   end
 end

@@ -29,7 +29,7 @@ RSpec.describe "Another size at a recheck", :rolled_back do
     )
     send_form(page_of(:resize), from: page_of(:recheck), size: "L", side: "left")
     expect(last_response.headers["location"]).to eq "#{page_of(:size)}?side=left"
-    expect(record(recheck).choice("left")[:chosen]).to eq "L"
+    expect(record(recheck).sizing.choice("left")[:chosen]).to eq "L"
     get page_of(:recheck)
     expect(text).not_to include("Re-size to L")
   end
@@ -53,15 +53,15 @@ RSpec.describe "Another size at a recheck", :rolled_back do
   end
 
   it "puts the old device away when the new one is written down, and its parts begin anew" do
-    before = record(recheck).part_dues.to_h { |due| [due.part.key, due.due] }
+    before = record(recheck).wear.part_dues.to_h { |due| [due.part.key, due.due] }
     Handrail::Store.at(later) do
       run(recheck, fitter, :ChooseSize, size: "L")
       run(recheck, fitter, :IssueDevice, serial: "L-9")
     end
     old, new = record(recheck).visits.flat_map { |row| record(row).rows(:issued_devices) }
     expect([old[:ended_why], new[:ended_at], new[:size]]).to eq ["replaced", nil, "L"]
-    expect(record(recheck).device("left")[:serial]).to eq "L-9"
-    after = record(recheck).part_dues.to_h { |due| [due.part.key, due.due] }
+    expect(record(recheck).sizing.device("left")[:serial]).to eq "L-9"
+    after = record(recheck).wear.part_dues.to_h { |due| [due.part.key, due.due] }
     expect(after.to_h { |key, day| [key, (day - before[key]).to_i] }).to eq(
       "pads" => 40,
       "straps" => 40

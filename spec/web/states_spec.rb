@@ -47,7 +47,7 @@ RSpec.describe "Pages and commands in every state" do
         now.row,
         fitter,
         :RecordStopAction,
-        stop: now.stops.first.key,
+        stop: now.safety.stops.first.key,
         action: "advised",
         who: "Dr Spec",
         advice: "go on"
@@ -67,9 +67,9 @@ RSpec.describe "Pages and commands in every state" do
         run(now.row, fitter, :StrikeReading, row: row[:id], reason: "slipped")
       end
     end,
-    size: ->(now) { now.sides.each { |side| choose(now, side, now.advice(side).size) } },
+    size: ->(now) { now.sides.each { |side| choose(now, side, now.sizing.advice(side).size) } },
     other_size: ->(now) do
-      now.sides.each { |side| choose(now, side, now.advice(side).names.last) }
+      now.sides.each { |side| choose(now, side, now.sizing.advice(side).names.last) }
     end,
     device: ->(now) { issue(now, "S-1") },
     send: ->(now) do
@@ -110,7 +110,7 @@ RSpec.describe "Pages and commands in every state" do
         now.row,
         fitter,
         :CloseJobSlip,
-        slip: now.slips_out.first[:id],
+        slip: now.fit.slips_out.first[:id],
         outcome: "back",
         note: "done"
       )
@@ -126,7 +126,7 @@ RSpec.describe "Pages and commands in every state" do
         now.row,
         fitter,
         :RecordSkin,
-        follows: now.skin_waiting.first.last[:id].to_s,
+        follows: now.body.skin_waiting.first.last[:id].to_s,
         course: "smaller",
         size: "8 mm",
         seen: "pale"
@@ -151,7 +151,7 @@ RSpec.describe "Pages and commands in every state" do
   end
 
   def bad_check(now)
-    check, place = now.checks(now.sides.first).find { |one, _| !one.measured? }
+    check, place = now.fit.checks(now.sides.first).find { |one, _| !one.measured? }
     run(
       now.row,
       fitter,

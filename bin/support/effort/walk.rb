@@ -50,7 +50,7 @@ module Handrail
         # stop signs are read to the wearer, one after another, as from a paper form, which has a line for each; what is
         # as it was is one question
         (visit.family.stop_signs.size / 3.0).ceil.times { hands.write { nil } }
-        pressures if visit.family.index && !visit.pressures_before
+        pressures if visit.family.index && !visit.safety.pressures_before
         hands.go_on("button[form=ask].is-primary")
         hands.wait_for("#value, .zones")
       end
@@ -73,7 +73,7 @@ module Handrail
         end
         # the one that the size hangs on, once more where that is asked
         2.times do
-          again = visit.sides.flat_map { |side| visit.match(side)&.read_again.to_a }
+          again = visit.sides.flat_map { |side| visit.sizing.match(side)&.read_again.to_a }
           item = visit.needs.find { |need| again.include?(need.site.key) } or break
           at = hands.js("return document.querySelector('#take [name=at]').value")
           item.key == at ? read(at) : break
@@ -115,11 +115,11 @@ module Handrail
       def sizes
         visit.sides.each do |side|
           trial(side) if visit.family.size_rule.by == "trial"
-          choose(side) unless visit.choice(side)
+          choose(side) unless visit.sizing.choice(side)
           hands.wait_for("#serial")
           hands.write { hands.type("#serial", "E-#{rand(10_000)}") }
           hands.key(:Enter)
-          next if visit.device_fits?(side)
+          next if visit.sizing.device_fits?(side)
 
           raise "no device was written down for #{@plan.name}: #{hands.words("[role=alert]")}"
         end
@@ -147,7 +147,7 @@ module Handrail
 
       def steps
         visit.sides.each do |side|
-          until visit.applying(side).finished?
+          until visit.fit.applying(side).finished?
             look_first(side)
             if hands.there?("#step [name=sure]")
               hands.write { hands.tap("#step [name=sure]") }
@@ -166,20 +166,20 @@ module Handrail
 
       # what is looked at before the next step
       def look_first(side)
-        applying = visit.applying(side)
+        applying = visit.fit.applying(side)
         applying
-          .unlooked(applying.next, visit.checklist(side))
+          .unlooked(applying.next, visit.fit.checklist(side))
           .each { |item| answer(item, "#check-#{item.key.tr(":", "-")}.is-current") }
       end
 
       def checks = nil
 
       def checks_of(side)
-        while (item = visit.checklist(side).next)
+        while (item = visit.fit.checklist(side).next)
           selector = "#check-#{item.key.tr(":", "-")}.is-current"
           hands.asked(selector)
           answer(item, selector)
-          change(side) if visit.checklist(side).failed.any?
+          change(side) if visit.fit.checklist(side).failed.any?
           come_back if @plan.away && !@went
         end
       end
@@ -213,7 +213,7 @@ module Handrail
         hands.write { hands.type("#change-after", "80") }
         hands.tap("[form=change].is-primary")
         hands.wait_for(".history")
-        raise "not changed" if visit.checklist(side).failed.any?
+        raise "not changed" if visit.fit.checklist(side).failed.any?
       end
 
       # somebody asks at the door: the board, and back

@@ -44,81 +44,6 @@ module Handrail
                    :plan_key
     def_delegators :source, :patient, :fitting, :visits, :name_of
     def_delegators :pin, :family, :product, :revision, :method_of
-    def_delegators :size_work,
-                   :match,
-                   :sheets,
-                   :trial_run,
-                   :size_said,
-                   :advice,
-                   :ended_elsewhere,
-                   :precision,
-                   :profile,
-                   :expected_profile,
-                   :choices,
-                   :choice,
-                   :devices,
-                   :device,
-                   :device_fits?,
-                   :size_outdated?,
-                   :chosen_here?,
-                   :issued_here?,
-                   :piece,
-                   :deciding_entries,
-                   :reserved,
-                   :on_shelf,
-                   :stocked?,
-                   :figure,
-                   :body_figure,
-                   :tape_resolution,
-                   :core_readings,
-                   :straps
-    def_delegators :fit_work,
-                   :seats,
-                   :bound_lacking,
-                   :checks,
-                   :slips,
-                   :slips_out,
-                   :awaited,
-                   :arrived?,
-                   :tries,
-                   :checklist,
-                   :applying,
-                   :changes,
-                   :all_changes,
-                   :settings,
-                   :mark_drifts,
-                   :teach_backs,
-                   :teach_back,
-                   :fitted_at,
-                   :back_at,
-                   :sent_away_with
-    def_delegators :remedy_work, :correction_given, :reached, :problems, :problems_shown, :offers
-    def_delegators :body_work, :skin, :skin_waiting, :words, :word_here, :photos, :alignments
-    def_delegators :cross_work, :cross_question, :forecast
-    def_delegators :pressure_work, :pressures, :thinned, :pulls, :least_pulls
-    def_delegators :wear_work,
-                   :hand_over_of,
-                   :given_side,
-                   :next_recheck,
-                   :part_dues,
-                   :worn_since,
-                   :stages,
-                   :stage,
-                   :clears?,
-                   :stage_hours,
-                   :next_stage
-    def_delegators :safety_work,
-                   :safety,
-                   :answered_before,
-                   :pressures_before,
-                   :stops,
-                   :own_stops,
-                   :stop_actions,
-                   :standing,
-                   :identity?,
-                   :identity_gone?,
-                   :cautions_asked?,
-                   :care
 
     # row - the visit's own row: id, purpose, version, closed_at and so on; source - see above.
     def initialize(row, source)
@@ -178,6 +103,43 @@ module Handrail
       earlier = visits.select { |other| other.number < number && other.closed_at }.reverse
       earlier.map { |other| at(other) }.find { |visit| visit.usable_readings.any? }
     end
+
+    # --- its parts ---
+
+    # Each is asked by name, reads once what it needs, and writes nothing.
+
+    # SizeWork: the chart as read here, what size it says, what was chosen and given out, the figure and its girths.
+    def sizing = @sizing ||= SizeWork.new(self)
+
+    # FitWork: checks, steps, changes, settings and marks of straps, teach-backs, slips to the workshop.
+    def fit = @fit ||= FitWork.new(self)
+
+    # RemedyWork: problems of this device, and what to change for one, and how far.
+    def remedies = @remedies ||= RemedyWork.new(self)
+
+    # PressureWork: what the straps press, and the least pull that they need.
+    def pressure = @pressure ||= PressureWork.new(self)
+
+    # BodyWork: skin, the wearer's words, photos, lines of the limb.
+    def body = @body ||= BodyWork.new(self)
+
+    # CrossWork: what the readings expect of each other.
+    def cross = @cross ||= CrossWork.new(self)
+
+    # SafetyWork: the two identifiers, stop signs, cautions, and stops with what ends them.
+    def safety = @safety ||= SafetyWork.new(self)
+
+    # WearWork: stages and hours of wear, the recheck that comes next, parts that are due.
+    def wear = @wear ||= WearWork.new(self)
+
+    # TrendWork: how girths and other figures have changed over the visits.
+    def trend = @trend ||= TrendWork.new(self)
+
+    # VolumeWork: volumes of the limbs over the visits.
+    def volumes = @volumes ||= VolumeWork.new(self)
+
+    # ConcernWork: what of this fitting should not wait, as it stood after this visit, and what was put right since.
+    def concerns = @concerns ||= ConcernWork.new(self)
 
     # --- rows ---
 
@@ -336,29 +298,6 @@ module Handrail
       end
     end
 
-    # Volumes of the limbs over the visits, see VolumeWork.
-    def volumes = @volumes ||= VolumeWork.new(self)
-
-    # TrendWork::Courses of a side: how the girths that decide have changed over the visits. how - as_written: true, by
-    # what stood there before anything was put right
-    def courses(side = sides.first, **how) = trend_work.courses(side, **how)
-
-    # TrendWork::Series: what else has changed over the visits.
-    def series(side = sides.first) = trend_work.series(side)
-
-    # ConcernWork::Concerns: what of this fitting should not wait, as it stood after this visit.
-    def concerns = concern_work.all
-
-    # What was acted on as it was written and was put right since, as Concerns: sizes, checks, the course of girths.
-    def put_right = concern_work.put_right
-
-    # The keys of checks of a side that were put right into not good and not looked at again before this visit, [] where
-    # there are none.
-    def failed_before(side) = concern_work.failed_before(side)
-
-    # Problems that were changed and not seen to end, at this visit or before, as Concerns.
-    def problems_open = concern_work.problems
-
     # --- how far it has come ---
 
     def hand_over = rows_so_far(:hand_overs).first
@@ -397,16 +336,5 @@ module Handrail
       @here ||= rows(:readings).group_by { |reading| reading.values_at(:site, :side) }
       @here.fetch([item.site.key, item.side]) { [] }
     end
-
-    def concern_work = @concern_work ||= ConcernWork.new(self)
-    def wear_work = @wear_work ||= WearWork.new(self)
-    def trend_work = @trend_work ||= TrendWork.new(self)
-    def body_work = @body_work ||= BodyWork.new(self)
-    def cross_work = @cross_work ||= CrossWork.new(self)
-    def size_work = @size_work ||= SizeWork.new(self)
-    def fit_work = @fit_work ||= FitWork.new(self)
-    def remedy_work = @remedy_work ||= RemedyWork.new(self)
-    def pressure_work = @pressure_work ||= PressureWork.new(self)
-    def safety_work = @safety_work ||= SafetyWork.new(self)
   end
 end

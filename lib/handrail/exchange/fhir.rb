@@ -165,7 +165,7 @@ module Handrail
       end
 
       def devices(visit)
-        visit.devices.each do |side, row|
+        visit.sizing.devices.each do |side, row|
           id = "device-#{row[:id]}"
           add(
             "Device",
@@ -189,12 +189,12 @@ module Handrail
 
       # what a recheck has written down and not handed over yet
       def waiting?(visit, side)
-        visit.recheck? && visit.issued_here?(side) && visit.hand_over_here.nil?
+        visit.recheck? && visit.sizing.issued_here?(side) && visit.hand_over_here.nil?
       end
 
       # what was given out at a recheck is used from its own hand-over on
       def used(visit, side, row, device)
-        handed = visit.hand_over_of(side)
+        handed = visit.wear.hand_over_of(side)
         add(
           "DeviceUseStatement",
           "use-#{row[:id]}",

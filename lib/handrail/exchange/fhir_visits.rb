@@ -73,7 +73,7 @@ module Handrail
           visit.first? ? "plan-#{visit.fitting.id}" : "plan-visit-#{visit.id}",
           status: worn_by?(visit, given) ? "active" : "completed",
           intent: "plan",
-          title: ["Wearing and rechecks", *visit.given_side].join(", "),
+          title: ["Wearing and rechecks", *visit.wear.given_side].join(", "),
           description: given[:start_hours],
           subject: whom,
           created: instant(given[:at])
@@ -85,8 +85,8 @@ module Handrail
         newest = visit.newest
         return false if visit.fitting.ended_at
 
-        worn = newest.sides.reject { |side| newest.device(side)&.fetch(:ended_at) }
-        worn.any? { |side| newest.hand_over_of(side)[:id] == given[:id] }
+        worn = newest.sides.reject { |side| newest.sizing.device(side)&.fetch(:ended_at) }
+        worn.any? { |side| newest.wear.hand_over_of(side)[:id] == given[:id] }
       end
     end
   end

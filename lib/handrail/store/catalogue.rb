@@ -42,16 +42,16 @@ module Handrail
         # the body of the same species, best first, those of the ordered family before others that
         # are as good.
         def fits(record, side)
-          body = record.figure.body
+          body = record.sizing.figure.body
           products =
             products(record.clinic)
               .select { |product| serves?(product.device_family, record, body) }
               .to_h { |product| [product.id, product] }
           found =
             finder(record.clinic).find(
-              record.core_readings(side),
-              resolution: record.tape_resolution,
-              precision: record.precision(side)
+              record.sizing.core_readings(side),
+              resolution: record.sizing.tape_resolution,
+              precision: record.sizing.precision(side)
             )
           found
             .filter_map { |f| products[f.key] && fit(products[f.key], f, record) }

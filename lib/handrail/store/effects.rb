@@ -46,7 +46,7 @@ module Handrail
             visit.source.forget_beside
             return "one held from the shelf" if item
 
-            "none on the shelf, to be ordered" if visit.stocked?
+            "none on the shelf, to be ordered" if visit.sizing.stocked?
           end
 
           def carry_out(_visit, _owner) = nil

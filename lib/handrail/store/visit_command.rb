@@ -52,7 +52,7 @@ module Handrail
       def photo_of(visit, given)
         return unless given
 
-        visit.photos.find { |row| row[:id].to_s == given }&.fetch(:id) or
+        visit.body.photos.find { |row| row[:id].to_s == given }&.fetch(:id) or
           unacceptable("photo", t(:photo_not_fitting))
       end
 

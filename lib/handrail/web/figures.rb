@@ -25,7 +25,7 @@ module Handrail
 
       # The figure of the site being read, or of the device; both limbs where both are ordered.
       def plain(spots: [])
-        shown = @current ? Anatomy::Figure.fetch(@current.site.figure) : @visit.figure
+        shown = @current ? Anatomy::Figure.fetch(@current.site.figure) : @visit.sizing.figure
         unless shown.mirrored? && @visit.sides.size > 1
           one = drawing(shown, side_on(shown), spots: drawn_spots(spots))
           return DRAWN.remember(one.key) { one.to_s }
@@ -39,7 +39,7 @@ module Handrail
 
       # The figure of the site being read, of one limb, whatever is ordered.
       def alone
-        shown = @current ? Anatomy::Figure.fetch(@current.site.figure) : @visit.figure
+        shown = @current ? Anatomy::Figure.fetch(@current.site.figure) : @visit.sizing.figure
         made = drawing(shown, side_on(shown), spots: [])
         DRAWN.remember(made.key) { made.to_s }
       end
@@ -47,7 +47,7 @@ module Handrail
       # Another view of the body as it is, without readings: the leg from the front, the trunk.
       def of_view(key)
         shown = Anatomy::Figure.fetch(key)
-        profile = @visit.profile(shown, @side) if shown.reference
+        profile = @visit.sizing.profile(shown, @side) if shown.reference
         made = Drawings::Figure.new(shown, profile: profile, side: @side || side_on(shown))
         DRAWN.remember(made.key) { made.to_s }
       end
@@ -56,11 +56,11 @@ module Handrail
       # [Families::Strap, state] pairs, state as Drawings::Figure::Strap takes it.
       def with_device(straps, spots: [])
         raw = @visit.family.drawing or return plain(spots: spots)
-        shown = @visit.figure
+        shown = @visit.sizing.figure
         made =
           Drawings::Figure.new(
             shown,
-            profile: @visit.profile(shown, @side),
+            profile: @visit.sizing.profile(shown, @side),
             side: @side || side_on(shown),
             device: device(raw, straps),
             spots: drawn_spots(spots)
@@ -71,7 +71,7 @@ module Handrail
       # One step of putting on or taking off, for the wearer's sheet. step - a Families::Step; straps -
       # [Families::Strap, state] pairs as they are then; label - the step in words
       def step(step, straps, label:)
-        shown = step.view ? Anatomy::Figure.fetch(step.view) : @visit.figure
+        shown = step.view ? Anatomy::Figure.fetch(step.view) : @visit.sizing.figure
         raw = @visit.family.drawing
         made =
           Drawings::StepPicture.new(
@@ -79,7 +79,7 @@ module Handrail
             shows: step.pictured || "whole",
             at: places(step),
             label: label,
-            profile: @visit.profile(shown, @side),
+            profile: @visit.sizing.profile(shown, @side),
             side: @side || side_on(shown),
             device: raw ? device(raw, straps) : straps_alone(straps)
           )
@@ -92,13 +92,13 @@ module Handrail
         return if straps.none? { |strap, _| marks[strap.key] && strap.level }
 
         raw = @visit.family.drawing
-        shown = @visit.figure
+        shown = @visit.sizing.figure
         made =
           Drawings::StepPicture.new(
             shown,
             shows: "marks",
             label: label,
-            profile: @visit.profile(shown, @side),
+            profile: @visit.sizing.profile(shown, @side),
             side: @side || side_on(shown),
             device: raw ? device(raw, straps, marks) : straps_alone(straps, marks)
           )
@@ -144,7 +144,7 @@ module Handrail
       # the piece as it was computed here, or for the first fitting where nothing was read here yet
       def worn_piece(side)
         [@visit, @visit.first].lazy
-          .flat_map { |one| one.sheets(side).values }
+          .flat_map { |one| one.sizing.sheets(side).values }
           .filter_map(&:worn)
           .first
       end
@@ -181,7 +181,7 @@ module Handrail
 
       def drawing(shown, side, **how)
         own = @visit.sides.include?(side) ? side : @visit.sides.first
-        profile, read = @visit.expected_profile(shown, own) if shown.reference
+        profile, read = @visit.sizing.expected_profile(shown, own) if shown.reference
         Drawings::Figure.new(
           shown,
           profile: profile,
@@ -250,7 +250,7 @@ module Handrail
 
       # "33 to 39?", where the other readings let expect something
       def expected(item)
-        found = @visit.forecast(item.site.key, item.side) or return
+        found = @visit.cross.forecast(item.site.key, item.side) or return
         low, high =
           [found.low, found.high].map { |mm| Quantity::Length.mm(mm.round).in(@tape.unit).round }
         Wording.t("web.expected", low: low, high: high)

@@ -15,11 +15,11 @@ module Handrail
           def taken_back? = last.taken_back?
           def last = visits.last
           def title = name || last.title
-          def size = visits.reverse.filter_map(&:size_said).first
+          def size = visits.reverse.filter_map { |visit| visit.sizing.size_said }.first
 
           # "serial WH-20501", by side
           def devices
-            last.devices.map do |side, device|
+            last.sizing.devices.map do |side, device|
               [last.said_side(side), Wording.device_number(device)].compact.join(" ")
             end
           end

@@ -108,7 +108,7 @@ module Handrail
 
       # Open stop signs: [Fitting::Stop, its words, how urgent in words].
       def stop_signs
-        visit.stops.map do |stop|
+        visit.safety.stops.map do |stop|
           [stop, Wording.stop(stop), Wording.urgent(stop.urgency, animal: visit.patient.animal?)]
         end
       end
@@ -117,7 +117,7 @@ module Handrail
       def put_right
         return [] if visit.ended? || !visit.handed_over?
 
-        visit.put_right.map do |one|
+        visit.concerns.put_right.map do |one|
           row = { kind: one.kind.to_s, label: one.label, course: one.course }
           Wording.concern({ **row, side: visit.said_side(one.side), due_on: one.since })
         end

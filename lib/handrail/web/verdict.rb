@@ -18,8 +18,8 @@ module Handrail
       def initialize(visit, side)
         @visit = visit
         @side = side
-        @advice = visit.advice(side)
-        @match = visit.family.size_rule.by == "sheet" ? nil : visit.match(side)
+        @advice = visit.sizing.advice(side)
+        @match = visit.family.size_rule.by == "sheet" ? nil : visit.sizing.match(side)
       end
 
       def size = @advice&.size
@@ -45,7 +45,7 @@ module Handrail
       SHOWN = 2
 
       # The sheets that are computed beside a chart, or instead of one.
-      def sheets = @visit.sheets(side).values
+      def sheets = @visit.sizing.sheets(side).values
 
       # Whether anything has been read for this product.
       def begun?
@@ -79,7 +79,7 @@ module Handrail
       def margin = @advice&.margin
 
       def state
-        return @visit.sheets(side).fetch(@visit.family.size_rule.sheet).state unless @match
+        return @visit.sizing.sheets(side).fetch(@visit.family.size_rule.sheet).state unless @match
         return :not_done if @match.verdict == :unusable
         return :look_again if made?
         return :stop unless @match.size
@@ -110,10 +110,10 @@ module Handrail
       def shelf
         return unless size
 
-        here = @visit.on_shelf(size, side)
+        here = @visit.sizing.on_shelf(size, side)
         return t(:shelf_here, here: here, size: size) if here.positive?
 
-        t(:none_on_this_shelf, size: size) if @visit.stocked?
+        t(:none_on_this_shelf, size: size) if @visit.sizing.stocked?
       end
 
       private
@@ -168,7 +168,7 @@ module Handrail
       def tapes_named? = @match.parts.sum { |part| part.part.demands.size } > 1
 
       def sheet_headline
-        sheet = @visit.sheets(side).fetch(@visit.family.size_rule.sheet)
+        sheet = @visit.sizing.sheets(side).fetch(@visit.family.size_rule.sheet)
         unless sheet.complete?
           return(
             (
@@ -185,7 +185,7 @@ module Handrail
       end
 
       def sheet_notes
-        sheet = @visit.sheets(side).fetch(@visit.family.size_rule.sheet)
+        sheet = @visit.sizing.sheets(side).fetch(@visit.family.size_rule.sheet)
         sheet.missing.map { |one| Note[state: :not_done, text: Wording.remark(one)] } +
           sheet.notes.map { |note| Note[state: note.state, text: Wording.remark(note.remark)] }
       end
@@ -257,12 +257,13 @@ module Handrail
 
         drifts =
           @visit
+            .fit
             .mark_drifts(side)
             .reject(&:within?)
             .map { |drift| Note[state: :look_again, text: Wording.mark_drift(drift)] }
         pulls =
           Wording
-            .least_pulls(@visit.least_pulls(side))
+            .least_pulls(@visit.pressure.least_pulls(side))
             .map { |state, text| Note[state: state == :within ? nil : :look_again, text: text] }
         drifts + pulls
       end
@@ -276,7 +277,7 @@ module Handrail
             site = Anatomy::Vocabulary.default[demand.site]
             next unless site&.level && site.offset && !site.offset.mm.zero?
 
-            profile = @visit.profile(Anatomy::Figure.fetch(site.figure), side)
+            profile = @visit.sizing.profile(Anatomy::Figure.fetch(site.figure), side)
             found = Measuring::LevelDoubt.new(profile, site, value).finding(part.part)
             Note[state: found.size ? :look_again : nil, text: Wording.level_doubt(found)] if found
           end

@@ -13,7 +13,7 @@ module Handrail
       # that is; state - of its checks.
       Twin = Value.new(:side, :step, :position, :count, :state)
 
-      def checklist = visit.checklist(side)
+      def checklist = visit.fit.checklist(side)
 
       # The other device, where two are fitted: as a Twin, else nil.
       def twin
@@ -35,7 +35,7 @@ module Handrail
 
       # The checks; with_before - true where the first visit's results stand beside them.
       def check_rows(with_before: false)
-        earlier = with_before ? visit.first.checklist(side) : nil
+        earlier = with_before ? visit.first.fit.checklist(side) : nil
         last = nil
         now = (next_check if answerable?)
         checklist.items.map do |item|
@@ -64,7 +64,7 @@ module Handrail
 
       # The device on the figure, its straps as far as they are closed.
       def device_figure
-        straps = visit.straps(side).map { |strap| [strap, strap_state(strap)] }
+        straps = visit.sizing.straps(side).map { |strap| [strap, strap_state(strap)] }
         Figures.new(visit, side: side).with_device(straps, spots: spots)
       end
 
@@ -89,8 +89,8 @@ module Handrail
       end
 
       def twin_of(other)
-        applying = visit.applying(other)
-        list = visit.checklist(other)
+        applying = visit.fit.applying(other)
+        list = visit.fit.checklist(other)
         step = applying.next
         step = nil if step && applying.unlooked(step, list).any?
         Twin[
@@ -104,12 +104,12 @@ module Handrail
 
       # the same check of the other device
       def beside(item)
-        other = twin && visit.checklist(twin.side)[item.key] or return
+        other = twin && visit.fit.checklist(twin.side)[item.key] or return
         [other.state, check_value(other)]
       end
 
       def check_title(item)
-        place = visit.straps(side).find { |strap| strap.key == item.place }&.label
+        place = visit.sizing.straps(side).find { |strap| strap.key == item.place }&.label
         [visit.fill(item.check.title), place].compact.join(": ")
       end
 
@@ -150,7 +150,7 @@ module Handrail
       end
 
       def strap_state(strap)
-        applying = visit.applying(side)
+        applying = visit.fit.applying(side)
         steps = applying.steps.select { |step| step.strap == strap.key }
         return :active if moved?(strap) || (steps.include?(current_step) && !worn?)
         return :done if worn? || steps.any? { |step| applying.done?(step) }
@@ -158,14 +158,14 @@ module Handrail
         steps.empty? && applying.finished? ? :done : :waiting
       end
 
-      def current_step = visit.applying(side).next
+      def current_step = visit.fit.applying(side).next
 
       # at a recheck the wearer comes in it
-      def worn? = visit.recheck? && visit.applying(side).done.empty?
+      def worn? = visit.recheck? && visit.fit.applying(side).done.empty?
 
       # a strap that the last change touched, while its checks are still open
       def moved?(strap)
-        last = visit.changes.last or return false
+        last = visit.fit.changes.last or return false
         remedy = visit.family.problem(last.problem)&.remedies&.find { |one| one.key == last.remedy }
         checklist.open_again.any? && remedy&.straps.to_a.include?(strap.key)
       end

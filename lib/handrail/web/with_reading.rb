@@ -120,7 +120,7 @@ module Handrail
       def again?(item)
         return false if item.other || visit.family.size_rule.by == "sheet"
 
-        visit.match(item.side || visit.sides.first)&.read_again&.include?(item.site.key)
+        visit.sizing.match(item.side || visit.sides.first)&.read_again&.include?(item.site.key)
       end
 
       # the same site on the other side, or in the other posture
@@ -141,7 +141,7 @@ module Handrail
           names: names,
           site: item.site.key,
           precision:
-            visit.precision(visit.sides.include?(item.side) ? item.side : visit.sides.first)
+            visit.sizing.precision(visit.sides.include?(item.side) ? item.side : visit.sides.first)
         )
       end
 

@@ -9,7 +9,7 @@ module Handrail
       def truth
         return if stage == :measure
 
-        size, other, many = visit.ended_elsewhere(side)
+        size, other, many = visit.sizing.ended_elsewhere(side)
         Wording.t("truth", many: many, count: size.count, size: size.name, other: other) if size
       end
 

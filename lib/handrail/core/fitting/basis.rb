@@ -78,16 +78,20 @@ module Handrail
             wearer = visit.patient
             [wearer.name, wearer.born_on.iso8601, wearer.species]
           end,
-          "standing" => ->(visit, _side, _place) { visit.standing },
+          "standing" => ->(visit, _side, _place) { visit.safety.standing },
           "pin" => ->(visit, _side, _place) { visit.pin_set_at },
           "size" => ->(visit, side, _place) do
-            each(visit, side) { |own| visit.choice(own)&.fetch(:chosen) }
+            each(visit, side) { |own| visit.sizing.choice(own)&.fetch(:chosen) }
           end,
-          "piece" => ->(visit, side, _place) { each(visit, side) { |own| visit.piece(own) } },
+          "piece" => ->(visit, side, _place) do
+            each(visit, side) { |own| visit.sizing.piece(own) }
+          end,
           "settings" => ->(visit, side, place) { set_at(visit, side, place) },
-          "readings" => ->(visit, side, _place) { visit.deciding_entries(side) },
-          "slips" => ->(visit, side, _place) { visit.back_at(side) },
-          "fitted" => ->(visit, side, _place) { each(visit, side) { |own| visit.fitted_at(own) } }
+          "readings" => ->(visit, side, _place) { visit.sizing.deciding_entries(side) },
+          "slips" => ->(visit, side, _place) { visit.fit.back_at(side) },
+          "fitted" => ->(visit, side, _place) do
+            each(visit, side) { |own| visit.fit.fitted_at(own) }
+          end
         }.freeze
         private_constant :FACTS
 
@@ -108,7 +112,7 @@ module Handrail
         # was written: writing it first changes nothing.
         def set_at(visit, side, about)
           place, check = about
-          written = visit.settings(side).select(&:last)
+          written = visit.fit.settings(side).select(&:last)
           return {} if written.empty?
 
           straps = visit.family.all_steps.select { |step| step.opens.to_a.include?(check) }

@@ -109,7 +109,7 @@ module Handrail
         return false unless @visit.recheck?
 
         (side ? [side] : @visit.sides).any? do |one|
-          @visit.chosen_here?(one) || @visit.issued_here?(one)
+          @visit.sizing.chosen_here?(one) || @visit.sizing.issued_here?(one)
         end
       end
 
@@ -222,7 +222,7 @@ module Handrail
       def take_back_blocks
         return [block(:handed_over_already, :hand_over)] if handed_over? || @visit.recheck?
 
-        @held.stops(@visit.own_stops) + @held.slips
+        @held.stops(@visit.safety.own_stops) + @held.slips
       end
 
       # what is given out at a recheck is signed for as at a first fitting
@@ -258,7 +258,7 @@ module Handrail
           end
         checks =
           all_sides do |side|
-            sent = @visit.sent_away_with(side)
+            sent = @visit.fit.sent_away_with(side)
             @held.checks(side).reject { |one| sent.include?(one.subject) }
           end
         asks + @held.unseen_skin + checks

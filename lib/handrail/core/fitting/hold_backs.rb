@@ -15,7 +15,7 @@ module Handrail
       end
 
       # Open stop signs; of some only, where those are given.
-      def stops(open = @visit.stops)
+      def stops(open = @visit.safety.stops)
         open.map do |stop|
           code = stop.standing ? :limit_passed : :stop
           block(
@@ -40,12 +40,12 @@ module Handrail
 
       # Identity that was not confirmed, or of a record that was changed since.
       def identity
-        return [] if @visit.identity?
+        return [] if @visit.safety.identity?
 
-        [block(@visit.identity_gone? ? :identity_changed : :identity_open, :order)]
+        [block(@visit.safety.identity_gone? ? :identity_changed : :identity_open, :order)]
       end
 
-      def cautions = @visit.cautions_asked? ? [] : [block(:cautions_open, :order)]
+      def cautions = @visit.safety.cautions_asked? ? [] : [block(:cautions_open, :order)]
       private :cautions
 
       # Sites that were not read, and readings in question.
@@ -55,10 +55,10 @@ module Handrail
       def size(side) = @size[side] ||= find_size(side)
 
       def find_size(side)
-        return [block(:no_size, :size, side: side)] unless @visit.choice(side)
-        return [block(:size_outdated, :size, side: side)] if @visit.size_outdated?(side)
-        return [no_device(side)] unless @visit.device(side)
-        return [block(:other_device, :size, side: side)] unless @visit.device_fits?(side)
+        return [block(:no_size, :size, side: side)] unless @visit.sizing.choice(side)
+        return [block(:size_outdated, :size, side: side)] if @visit.sizing.size_outdated?(side)
+        return [no_device(side)] unless @visit.sizing.device(side)
+        return [block(:other_device, :size, side: side)] unless @visit.sizing.device_fits?(side)
 
         []
       end
@@ -66,14 +66,14 @@ module Handrail
 
       # nobody wrote it down; or it is being made, or on its way
       def no_device(side)
-        slip = @visit.awaited(side) or return block(:no_device, :size, side: side)
+        slip = @visit.fit.awaited(side) or return block(:no_device, :size, side: side)
         figures = { doer: slip[:doer], due: slip[:due_on] }
         block(:piece_awaited, :size, side: side, subject: slip[:version].to_s, figures: figures)
       end
 
       # a place on the skin that was there before is looked at again before a recheck is closed
       def unseen_skin
-        @visit.skin_waiting.map do |place|
+        @visit.body.skin_waiting.map do |place|
           block(
             :skin_unseen,
             :recheck,
@@ -93,16 +93,23 @@ module Handrail
       # Steps of a side that were not done.
       def steps(side)
         @visit
+          .fit
           .applying(side)
           .open
           .map do |step|
-            block(:step_open, :fit, side: side, subject: step.key, rests_on: @visit.fitted_at(side))
+            block(
+              :step_open,
+              :fit,
+              side: side,
+              subject: step.key,
+              rests_on: @visit.fit.fitted_at(side)
+            )
           end
       end
 
       # failed, changed since, never made; the final check among them
       def checks(side)
-        list = @visit.checklist(side)
+        list = @visit.fit.checklist(side)
         failed(side) +
           list.open_again.map do |item|
             check_block(:check_changed, side, item, changed(side, item))
@@ -112,6 +119,7 @@ module Handrail
       # Checks of a side that have failed.
       def failed(side)
         @visit
+          .fit
           .checklist(side)
           .failed
           .map { |item| check_block(:check_failed, side, item, [item.result.seq]) }
@@ -119,7 +127,7 @@ module Handrail
 
       # work that is away at the workshop or the maker, of this fitting
       def slips
-        @visit.slips_out.map do |slip|
+        @visit.fit.slips_out.map do |slip|
           block(
             :slip_out,
             :fit,
@@ -136,8 +144,8 @@ module Handrail
 
       # unaided and faultless, and after the last step, size, device or change
       def teach(side)
-        last = @visit.teach_back(side)
-        fitted = @visit.fitted_at(side)
+        last = @visit.fit.teach_back(side)
+        fitted = @visit.fit.fitted_at(side)
         return [block(:teach_back_open, :teach, side: side, rests_on: fitted)] unless last
         return [poor_teach_back(side, last)] unless last.passed?(@visit.tasks)
         return [] unless last.gone || last.seq < fitted
@@ -189,7 +197,7 @@ module Handrail
           return check_block(:check_not_possible, side, item, rests_on, item.result.note)
         end
 
-        check_block(:check_open, side, item, [@visit.fitted_at(side), list.last_change])
+        check_block(:check_open, side, item, [@visit.fit.fitted_at(side), list.last_change])
       end
 
       # which tasks are still open, and whether mistakes are left
@@ -208,7 +216,7 @@ module Handrail
 
       # what a changed check rests on: an opening by its number, another basis by what was done last
       def changed(side, item)
-        since = item.result.gone ? @visit.fitted_at(side) : item.opened_by.seq
+        since = item.result.gone ? @visit.fit.fitted_at(side) : item.opened_by.seq
         [item.result.seq, since]
       end
 

@@ -41,7 +41,7 @@ module Handrail
 
       # what is more pressing than the stage's own work
       def held
-        if (stop = @visit.stops.first)
+        if (stop = @visit.safety.stops.first)
           code = stop.standing ? :limit_passed : :stop
           return [
             :stop,
@@ -81,8 +81,8 @@ module Handrail
       def named(item) = [@visit.said_side(item.side), item.name].compact.join(" ")
 
       def size
-        open = @visit.sides.reject { |side| @visit.choice(side) }
-        advice = open.map { |side| @visit.advice(side) }
+        open = @visit.sides.reject { |side| @visit.sizing.choice(side) }
+        advice = open.map { |side| @visit.sizing.advice(side) }
         return %i[look_again no_chart] if advice.any?(&:nil?)
         return device if open.empty?
 
@@ -98,8 +98,11 @@ module Handrail
 
       # the device itself: in the hand, on its way, or come
       def device
-        slip = @visit.sides.filter_map { |side| @visit.awaited(side) }.min_by { |row| row[:due_on] }
-        return %i[look_again piece_arrived] if @visit.sides.any? { |side| @visit.arrived?(side) }
+        slip =
+          @visit.sides.filter_map { |side| @visit.fit.awaited(side) }.min_by { |row| row[:due_on] }
+        if @visit.sides.any? { |side| @visit.fit.arrived?(side) }
+          return %i[look_again piece_arrived]
+        end
         return %i[not_done device] unless slip
 
         [:not_done, :piece_awaited, { doer: slip[:doer], due: slip[:due_on].iso8601 }]
@@ -112,19 +115,19 @@ module Handrail
 
       def fit
         failed = first_failed and return failed
-        list = @visit.sides.map { |side| @visit.checklist(side) }.find { |one| !one.good? }
+        list = @visit.sides.map { |side| @visit.fit.checklist(side) }.find { |one| !one.good? }
         waiting = list&.next or return %i[not_done go_on]
         [:not_done, :next_check, { title: @visit.fill(waiting.check.title) }]
       end
 
       def first_failed
-        item = @visit.sides.flat_map { |side| @visit.checklist(side).failed }.first or return
+        item = @visit.sides.flat_map { |side| @visit.fit.checklist(side).failed }.first or return
         value = item.result.value && item.check.criterion.print(item.result.value)
         [:stop, :check_failed, { title: @visit.fill(item.check.title), value: value }]
       end
 
       def teach
-        return %i[look_again not_alone] if @visit.teach_backs.any?
+        return %i[look_again not_alone] if @visit.fit.teach_backs.any?
 
         [:not_done, :teach, { who: @visit.family.teach_who }]
       end

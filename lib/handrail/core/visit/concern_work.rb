@@ -54,7 +54,7 @@ module Handrail
 
       # Places that were looked at again and had become no smaller.
       def skin
-        @visit.skin.filter_map do |place|
+        @visit.body.skin.filter_map do |place|
           next if place.gone? || !STILL.include?(place.last[:course])
 
           Concern[
@@ -74,6 +74,7 @@ module Handrail
       def marks
         @visit.sides.flat_map do |side|
           @visit
+            .fit
             .mark_drifts(side)
             .reject(&:within?)
             .map do |drift|
@@ -96,14 +97,14 @@ module Handrail
       # stand until a size is chosen anew, or a later visit has read the limb again.
       def misread
         @visit.sides.filter_map do |side|
-          choice = @visit.choice(side)
+          choice = @visit.sizing.choice(side)
           next unless choice && choice[:chosen] == choice[:advised]
 
           sized = @visit.at(@visit.visits.find { |row| row.id == choice[:visit_id] })
           right = put_right_of(sized, side, choice)
           next if right.empty? || read_since?(sized)
 
-          now = sized.advice(side)&.size
+          now = sized.sizing.advice(side)&.size
           next if now == choice[:chosen]
 
           figures = { label: choice[:chosen], course: now }
@@ -142,9 +143,11 @@ module Handrail
           @visit.sides.flat_map do |side|
             written =
               @visit
+                .trend
                 .courses(side, as_written: true)
                 .to_h { |one| [one.item.key, one.trend.verdict] }
             @visit
+              .trend
               .courses(side)
               .reject { |one| written.fetch(one.item.key, one.trend.verdict) == one.trend.verdict }
               .filter_map { |one| turn(one, rights.reverse.find { |row| one.item.takes?(row) }) }
@@ -240,19 +243,23 @@ module Handrail
 
       # the last change of each problem and side at a visit
       def last_changes(visit)
-        visit.changes.group_by { |change| [change.problem, change.side] }.map { |_, all| all.last }
+        visit
+          .fit
+          .changes
+          .group_by { |change| [change.problem, change.side] }
+          .map { |_, all| all.last }
       end
 
-      def ended?(visit, change) = visit.tries.any? { |try| try.seq == change.seq && try.ended }
+      def ended?(visit, change) = visit.fit.tries.any? { |try| try.seq == change.seq && try.ended }
 
       # takes out what was looked at at a later visit and was good, without another change
       def settle(visit, open)
-        changed = visit.changes.map { |change| [change.problem, change.side] }
+        changed = visit.fit.changes.map { |change| [change.problem, change.side] }
         open.delete_if do |(key, side), _|
           next false if changed.include?([key, side])
 
           shown = visit.family.problem(key)&.shows_in.to_a
-          looked = visit.checklist(side).items.select { |item| shown.include?(item.check.key) }
+          looked = visit.fit.checklist(side).items.select { |item| shown.include?(item.check.key) }
           looked.any? && looked.all? { |item| item.state == :good }
         end
       end

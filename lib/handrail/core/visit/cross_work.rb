@@ -14,7 +14,7 @@ module Handrail
       # What is asked once a reading is there: a Measuring::Witnesses::Saying (its ref is the
       # reading's id, nil for the new one), or nil. values - the reading as it will be kept: :site,
       # :side, :posture, :tension, :typed, :unit, :value_mm.
-      def cross_question(values)
+      def question(values)
         item = @visit.needs.find { |one| one.counts?(values) } or return
         figures = figures_of(values[:side])
         (figures[item.site.key] ||= []) << figure(values)

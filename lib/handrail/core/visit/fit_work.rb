@@ -23,7 +23,7 @@ module Handrail
         short = @visit.recheck? && own(changes, side).empty? && !@visit.gates.gives_out?(side)
         list = family.checks(@visit.config)
         if short
-          again = @visit.failed_before(side)
+          again = @visit.concerns.failed_before(side)
           list =
             family.recheck_checks(@visit.config) | list.select { |one| again.include?(one.key) }
         end
@@ -43,14 +43,15 @@ module Handrail
       # Where this wearer's limb holds a strap and where it lets it slide: [Families::Strap,
       # Fitting::StrapSeat] pairs, of straps that hang on it.
       def seats(side = first_side)
-        figure = @visit.figure
+        figure = @visit.sizing.figure
         return [] unless figure.reference && @visit.usable_readings.any?
 
         straps =
           @visit
+            .sizing
             .straps(side)
             .select { |strap| strap.level && @visit.family.seats.include?(strap.key) }
-        profile = @visit.profile(figure, side)
+        profile = @visit.sizing.profile(figure, side)
         straps.map do |strap|
           [
             strap,
@@ -84,7 +85,7 @@ module Handrail
 
       # Whether what was sent for has come, and its number is not written down yet.
       def arrived?(side = first_side)
-        return false if @visit.device_fits?(side)
+        return false if @visit.sizing.device_fits?(side)
 
         back =
           @visit
@@ -101,7 +102,7 @@ module Handrail
         field, row = settings(side).find { |field, _| field.key == key }
         return(field.label unless row) if field
 
-        sheet = @visit.sheets(side)[key]
+        sheet = @visit.sizing.sheets(side)[key]
         return(sheet.title unless %i[good look_again].include?(sheet.state)) if sheet
 
         site = Anatomy::Vocabulary.default[key] or return
@@ -196,7 +197,8 @@ module Handrail
       private
 
       def piece_of?(row, side) =
-        row[:piece] && row[:side] == side && row[:size] == @visit.choice(side)&.fetch(:chosen)
+        row[:piece] && row[:side] == side &&
+          row[:size] == @visit.sizing.choice(side)&.fetch(:chosen)
 
       def first_side = @visit.sides.first
 
@@ -208,7 +210,7 @@ module Handrail
         @visit.rows(table).select { |row| row[:side].nil? || side.nil? || row[:side] == side }
       end
 
-      def places(check, side) = check.each_strap ? @visit.straps(side).map(&:key) : [""]
+      def places(check, side) = check.each_strap ? @visit.sizing.straps(side).map(&:key) : [""]
 
       def results
         @results ||=
@@ -261,6 +263,7 @@ module Handrail
       def read_at(key, side)
         found =
           @visit
+            .sizing
             .straps(side)
             .sort_by(&:number)
             .map do |strap|

@@ -15,7 +15,7 @@ module Handrail
       def config
         @config ||=
           family.config(
-            { "side" => side, **prescription.fields.to_h, **safety_work.low_index },
+            { "side" => side, **prescription.fields.to_h, **safety.low_index },
             product.options
           )
       end

@@ -27,7 +27,7 @@ module Handrail
       def pressures(side = first_side)
         return unless line && wanted
 
-        items = @visit.checklist(side).items.select { |item| item.check.key == line["check"] }
+        items = @visit.fit.checklist(side).items.select { |item| item.check.key == line["check"] }
         return if items.empty? || items.any? { |item| item.result&.value.nil? || item.opened_by }
 
         read = items.each_with_index.to_h { |item, i| [i + 1, item.result.value] }
@@ -67,10 +67,10 @@ module Handrail
       # up; empty where the family has no line or no least marks, and until the limb was read today.
       def least_pulls(side = first_side)
         marked = (marked_at(side) if least_marks?)
-        drawn = marked&.pressures(side)
+        drawn = marked&.pressure&.pressures(side)
         return [] unless drawn && stretch
 
-        before = marked.profile(marked.figure, side)
+        before = marked.sizing.profile(marked.sizing.figure, side)
         with_girths(side, drawn).map do |strap, girth|
           Fitting::LeastPull[
             number: strap.number,
@@ -116,7 +116,7 @@ module Handrail
             .rows(:strap_settings)
             .select { |row| past.include?(row[:setting]) && [nil, side].include?(row[:side]) }
             .to_h { |row| [row[:setting], row[:value_mm]] }
-        past.any? && past.all? { |key| written[key]&.zero? } && !visit.pressures(side).nil?
+        past.any? && past.all? { |key| written[key]&.zero? } && !visit.pressure.pressures(side).nil?
       end
 
       def pressed(strap, percent)
@@ -129,7 +129,7 @@ module Handrail
 
       # [[strap that was read, mm of girth at its height], ...]
       def with_girths(side, read)
-        profile = @visit.profile(@visit.figure, side)
+        profile = @visit.sizing.profile(@visit.sizing.figure, side)
         read.filter_map do |strap|
           at = level(side, strap)
           [strap, profile.girth(at)] if at
@@ -138,7 +138,7 @@ module Handrail
 
       # mm, or nil
       def level(side, strap)
-        text = @visit.straps(side)[strap.number - 1]&.level
+        text = @visit.sizing.straps(side)[strap.number - 1]&.level
         text && Quantity::Length.parse(text).mm.to_f
       end
 

@@ -18,7 +18,7 @@ module Handrail
       # The problems that show in the first check of a side that failed, most direct first; of all that may be
       # named here, as Families::Problems.
       def problems_shown(side = first_side)
-        failed = @visit.checklist(side).failed.first or return []
+        failed = @visit.fit.checklist(side).failed.first or return []
         problems.select { |one| one.shown_by?(failed.check.key, failed.result.way) }
       end
 
@@ -32,7 +32,7 @@ module Handrail
         Fitting::Advice.new(
           problem,
           changes:
-            @visit.all_changes.select { |one| one.side.nil? || side.nil? || one.side == side },
+            @visit.fit.all_changes.select { |one| one.side.nil? || side.nil? || one.side == side },
           config: @visit.config,
           record: @visit.what_worked(problem.key),
           reached: reached
@@ -56,7 +56,7 @@ module Handrail
       # setting => what was typed last, of a side
       def found(side, before)
         unless before
-          return @visit.settings(side).to_h { |field, row| [field.key, row && row[:typed]] }
+          return @visit.fit.settings(side).to_h { |field, row| [field.key, row && row[:typed]] }
         end
 
         rows = @visit.rows_so_far(:strap_settings).select { |row| row[:version] < before }
@@ -67,7 +67,7 @@ module Handrail
 
       def at_setting(remedy, side)
         remedy.until.to_h.each do |key, value|
-          field, row = @visit.settings(side).find { |one, _| one.key == key }
+          field, row = @visit.fit.settings(side).find { |one, _| one.key == key }
           return { setting: field.label, value: value } if row && row[:typed] == value
         end
         nil

@@ -16,7 +16,7 @@ module Handrail
       end
 
       # The newest answers to identity and cautions at this visit, or nil.
-      def safety = @visit.rows(:safety_questions).last
+      def questions = @visit.rows(:safety_questions).last
 
       # The answers at the visit of this fitting before this one, or nil.
       def answered_before
@@ -41,14 +41,14 @@ module Handrail
       end
 
       # Whether identity was confirmed, of the wearer as the record has them now.
-      def identity? = safety ? safety[:identity] && !identity_gone? : false
+      def identity? = questions ? questions[:identity] && !identity_gone? : false
 
       # Whether it was confirmed of a record that has since another name, day of birth or species.
-      def identity_gone? = safety ? gone.include?(:wearer) : false
+      def identity_gone? = questions ? gone.include?(:wearer) : false
 
       # Whether the cautions were asked, those of the protocol that holds now, and none was added since that
       # stands whatever is ordered.
-      def cautions_asked? = !safety.nil? && !gone.include?(:pin) && (standing - asked_of).empty?
+      def cautions_asked? = !questions.nil? && !gone.include?(:pin) && (standing - asked_of).empty?
 
       # What is to be taken care of of this wearer whatever is ordered, as texts; of a closed visit what stood when
       # its cautions were asked, whatever came or was joined since.
@@ -73,8 +73,8 @@ module Handrail
 
       # What to take care of, as Families::Prompts.
       def care =
-        if safety
-          @visit.family.care_prompts.select { |prompt| safety[:care].include?(prompt.key) }
+        if questions
+          @visit.family.care_prompts.select { |prompt| questions[:care].include?(prompt.key) }
         else
           []
         end
@@ -100,9 +100,9 @@ module Handrail
       private
 
       # what stood when the cautions were asked; nothing where that was before cautions could stand
-      def asked_of = safety ? safety[:rests_on].to_h.fetch("standing", []) : []
+      def asked_of = questions ? questions[:rests_on].to_h.fetch("standing", []) : []
 
-      def gone = @gone ||= @visit.gone(safety)
+      def gone = @gone ||= @visit.gone(questions)
 
       # what is open at the wearer's other fittings, and holds this one
       def elsewhere
@@ -130,7 +130,7 @@ module Handrail
 
       def holds_here?(row)
         return true if row["holds"] == "wearer"
-        return false unless row["body"] == @visit.figure.body
+        return false unless row["body"] == @visit.sizing.figure.body
 
         row["side"].nil? || @visit.sides.include?(row["side"]) || @visit.sides == [nil]
       end
@@ -209,6 +209,7 @@ module Handrail
       # skin that is open, blistered, or marked for longer than it should be
       def seen_on_skin
         @visit
+          .body
           .skin
           .select(&:alarming?)
           .map do |place|
@@ -311,7 +312,7 @@ module Handrail
       end
 
       def passed_on(side)
-        found = @visit.settings(side).to_h { |field, row| [field.key, row && row[:typed]] }
+        found = @visit.fit.settings(side).to_h { |field, row| [field.key, row && row[:typed]] }
         @visit
           .family
           .passed_limits(@visit.config, found, side)

@@ -301,7 +301,7 @@ module Handrail
           site = Anatomy::Vocabulary.default[key]
           next unless site.level && Anatomy::Figure.fetch(site.figure).body == figure.body
 
-          found = @visit.forecast(key, site.paired ? side : nil)
+          found = @visit.cross.forecast(key, site.paired ? side : nil)
           found && [site.level.mm.to_f, found.expected]
         end
       end

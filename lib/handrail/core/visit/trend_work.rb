@@ -33,7 +33,7 @@ module Handrail
 
       # Series of a side that were taken on three days or more: pain with the device, hours worn, the
       # volume of the limb, the pressure under each strap where that changes.
-      def series(side)
+      def series(side = @visit.sides.first)
         volume = @visit.volumes.trend(side) if side
         [
           made(
@@ -49,7 +49,7 @@ module Handrail
 
       # Courses of a side, one a site that was read on three days or more.
       # as_written - whether by what was written at the visits, before anything was put right
-      def courses(side, as_written: false)
+      def courses(side = @visit.sides.first, as_written: false)
         items = @visit.needs.select { |item| item.decides && [side, nil].include?(item.side) }
         items.filter_map do |item|
           points = points_of(item, as_written: as_written)
@@ -79,26 +79,27 @@ module Handrail
       def hours(visit) = visit.answer("hours_worn")&.fetch(:answer).to_s.tr(",", ".")[/\A[\d.]+\z/]
 
       def pressures(side)
-        measured = @visit.checks(side).select { |check, _| check.criterion.unit == "mmHg" }
+        measured = @visit.fit.checks(side).select { |check, _| check.criterion.unit == "mmHg" }
         measured.filter_map do |check, place|
           points =
             numbers do |at|
               at
+                .fit
                 .checklist(side)
                 .items
                 .find { |item| item.check.key == check.key && item.place == place }
                 &.result
                 &.value
             end
-          label = @visit.straps(side).find { |strap| strap.key == place }&.label
+          label = @visit.sizing.straps(side).find { |strap| strap.key == place }&.label
           found = made(:pressure, "mmHg", points, place: label)
           found unless found.nil? || found.trend.verdict == :steady
         end
       end
 
       def course(item, trend, side)
-        size = @visit.choice(side)&.fetch(:chosen)
-        low, high = band(item.site.key, @visit.choice(side))
+        size = @visit.sizing.choice(side)&.fetch(:chosen)
+        low, high = band(item.site.key, @visit.sizing.choice(side))
         Course[
           item: item,
           trend: trend,

@@ -60,7 +60,7 @@ module Handrail
       # The day on which the device that is worn on a side came: its parts are new then. A device of
       # another size that was taken at a recheck begins anew.
       def worn_since(side = @visit.sides.first)
-        came = [@visit.hand_over[:at], @visit.device(side)&.fetch(:at)].compact.max
+        came = [@visit.hand_over[:at], @visit.sizing.device(side)&.fetch(:at)].compact.max
         @visit.clinic.today(came)
       end
 
@@ -106,7 +106,7 @@ module Handrail
       def given_on(today)
         newest = @visit.newest
         @visit.sides.to_h do |side|
-          row = newest.hand_over_of(side)
+          row = newest.wear.hand_over_of(side)
           now = today && @visit.gates.gives_out?(side)
           [side, now ? today : @visit.clinic.today(row[:at])]
         end

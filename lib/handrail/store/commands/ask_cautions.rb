@@ -41,7 +41,7 @@ module Handrail
           cares = family.care_prompts.map(&:key) & care
           found = family.index ? index(visit) : {}
           Decision.insert(
-            [said(signs, cares, found, visit.standing), over].compact.join(", "),
+            [said(signs, cares, found, visit.safety.standing), over].compact.join(", "),
             safety_questions: {
               identity: true,
               stops: Store.json(signs),
@@ -111,7 +111,7 @@ module Handrail
 
         # the day of figures that were taken over from an earlier visit
         def measured(visit, typed)
-          before, on = visit.pressures_before
+          before, on = visit.safety.pressures_before
           before == typed ? { "measured_on" => on.iso8601 } : {}
         end
       end

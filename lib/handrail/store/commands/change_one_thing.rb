@@ -65,7 +65,7 @@ module Handrail
         def chosen(visit, named, own)
           found = named.remedies.find { |one| one.key == remedy && one.applies?(visit.config) }
           unacceptable("remedy", t(:choose_what_change)) unless found
-          return found unless visit.reached(found, own)
+          return found unless visit.remedies.reached(found, own)
 
           unacceptable("remedy", t(:remedy_at_its_limit))
         end

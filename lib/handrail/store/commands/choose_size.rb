@@ -22,7 +22,7 @@ module Handrail
         def decide(visit)
           pass!(visit)
           own = side_of(visit, side)
-          advice = visit.advice(own) or unacceptable("size", t(:product_has_no_size))
+          advice = visit.sizing.advice(own) or unacceptable("size", t(:product_has_no_size))
           unless advice.names.include?(size)
             unacceptable(
               "size",
@@ -87,7 +87,7 @@ module Handrail
         # the size of each part: of the readings where it is what they advise, else by its name
         def parts(visit, own)
           chart = visit.pin.chart or return
-          match = visit.match(own)
+          match = visit.sizing.match(own)
           found =
             if match&.size == size
               match.parts.to_h { |part| [part.part.name, part.size.name] }

@@ -20,7 +20,7 @@ module Handrail
 
         def decide(visit)
           pass!(visit)
-          to = visit.stages.find { |one| one.key == stage } or
+          to = visit.wear.stages.find { |one| one.key == stage } or
             unacceptable("stage", t(:device_has_no_such))
           own = named_side(visit, side)
           step!(visit, own, to)
@@ -53,18 +53,18 @@ module Handrail
         end
 
         def step!(visit, own, to)
-          here = visit.stage(own)
+          here = visit.wear.stage(own)
           # where nobody had said a stage, any may be the first
-          by = here ? visit.stages.index(to) - visit.stages.index(here) : 1
+          by = here ? visit.wear.stages.index(to) - visit.wear.stages.index(here) : 1
           unacceptable("stage", t(:stands_already, label: to.label)) if by.zero?
           if by > 1
-            unacceptable("stage", t(:one_step_time_comes, label: visit.next_stage(own).label))
+            unacceptable("stage", t(:one_step_time_comes, label: visit.wear.next_stage(own).label))
           end
           return if by.negative?
           unless visit.handed_over?
             unacceptable("stage", t(:not_before_handed_over, label: (here || to).label))
           end
-          return if visit.skin_waiting.empty?
+          return if visit.body.skin_waiting.empty?
 
           unacceptable("stage", t(:look_first_skin_marked))
         end

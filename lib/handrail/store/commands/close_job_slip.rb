@@ -17,7 +17,7 @@ module Handrail
         def topic = "slip-row:#{slip}"
 
         def decide(visit)
-          found = visit.slips_out.find { |row| row[:id] == slip } or
+          found = visit.fit.slips_out.find { |row| row[:id] == slip } or
             unacceptable("slip", t(:slip_not_open))
           unacceptable("note", t(:say_why_called_off)) if outcome == "called_off" && note.nil?
 

@@ -14,7 +14,7 @@ module Handrail
 
         def decide(visit)
           pass!(visit)
-          window = visit.fitting.ended_at ? nil : visit.next_recheck(today: visit.clinic.today)
+          window = visit.fitting.ended_at ? nil : visit.wear.next_recheck(today: visit.clinic.today)
           Decision.closing(t(:recheck_closed), visit, window)
         end
       end

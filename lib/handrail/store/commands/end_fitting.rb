@@ -28,7 +28,8 @@ module Handrail
           unacceptable("why", t(:fitting_has_ended_already)) if visit.ended?
           newest = visit.newest
           one = one_of_two(visit, newest)
-          open = newest.own_stops.find { |stop| one.nil? || stop.side.nil? || stop.side == one }
+          open =
+            newest.safety.own_stops.find { |stop| one.nil? || stop.side.nil? || stop.side == one }
           unacceptable("why", t(:stop_sign_open_write, open: Wording.stop(open))) if open
           one ? side_ends(visit, one) : all_ends(visit)
         end

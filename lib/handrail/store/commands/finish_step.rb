@@ -31,7 +31,7 @@ module Handrail
         def decide(visit)
           pass!(visit)
           own = side_of(visit, side)
-          applying = visit.applying(own)
+          applying = visit.fit.applying(own)
           found = applying.steps.find { |one| one.key == step } or
             unacceptable("step", t(:no_such_step_here))
           held = applying.held_by(found)
@@ -57,7 +57,7 @@ module Handrail
 
         # who is lifted, or stands on a lock, is looked at before
         def looked_first!(visit, applying, found, own)
-          unlooked = applying.unlooked(found, visit.checklist(own)).first or return
+          unlooked = applying.unlooked(found, visit.fit.checklist(own)).first or return
           unacceptable(
             "step",
             Wording.t(

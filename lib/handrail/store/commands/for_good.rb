@@ -16,7 +16,7 @@ module Handrail
         def surely!(visit, one, side)
           return unless one.for_good
 
-          lacking = visit.bound_lacking(one, side)
+          lacking = visit.fit.bound_lacking(one, side)
           unacceptable("sure", t(:undone_only_after, lacking: lacking)) if lacking
           return if sure
 

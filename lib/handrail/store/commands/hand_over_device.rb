@@ -42,7 +42,7 @@ module Handrail
           today = visit.clinic.today
           window =
             if visit.recheck?
-              visit.next_recheck(today: today)
+              visit.wear.next_recheck(today: today)
             else
               Followup::Plan.next(visit.recheck_plan, handed_over: today)
             end

@@ -51,8 +51,8 @@ module Handrail
           pass!(visit)
           own = side_of(visit, side)
           once!(visit, own)
-          chosen = visit.choice(own) or unacceptable("size", t(:choose_size_first))
-          was = visit.device(own)
+          chosen = visit.sizing.choice(own) or unacceptable("size", t(:choose_size_first))
+          was = visit.sizing.device(own)
           right = was && put_right?(visit, own, was)
           its_own!(visit, chosen)
           Decision.of(
@@ -92,7 +92,7 @@ module Handrail
 
         # whether it is the same piece, under its right number
         def put_right?(visit, own, was)
-          return false unless visit.device_fits?(own)
+          return false unless visit.sizing.device_fits?(own)
 
           case same
           when "mistyped"
@@ -137,7 +137,7 @@ module Handrail
             shared_why: shared_why,
             **label_values(@label),
             piece: before && (before[:piece] || before[:version]),
-            stock_item_id: before ? before[:stock_item_id] : visit.reserved(own)&.fetch(:id),
+            stock_item_id: before ? before[:stock_item_id] : visit.sizing.reserved(own)&.fetch(:id),
             configuration: Store.json(visit.configuration&.gives.to_h.merge(visit.config).compact)
           }
         end

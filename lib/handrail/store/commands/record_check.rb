@@ -39,7 +39,7 @@ module Handrail
           pass!(visit)
           own = side_of(visit, side)
           found, =
-            visit.checks(own).find { |one, where| one.key == check && where == place.to_s } ||
+            visit.fit.checks(own).find { |one, where| one.key == check && where == place.to_s } ||
               all(visit, own)
           unacceptable("check", t(:no_such_check_here)) unless found
           unacceptable("check", t(:follows_from_readings)) if found.answered_by
@@ -64,7 +64,7 @@ module Handrail
 
         # a failure ends by an act of its own
         def own_words(visit, own)
-          item = visit.checklist(own)[[check, place.to_s].reject(&:empty?).join(":")]
+          item = visit.fit.checklist(own)[[check, place.to_s].reject(&:empty?).join(":")]
           return unless outcome == "good" && note.to_s.empty? && item&.taken_back?
 
           unacceptable("note", t(:failed_nothing_changed_since))
@@ -78,12 +78,12 @@ module Handrail
         # a check that is not on a recheck's short list may be looked at all the same
         def all(visit, own)
           found = visit.family.checks(visit.config).find { |one| one.key == check } or return
-          places = found.each_strap ? visit.straps(own).map(&:key) : [""]
+          places = found.each_strap ? visit.sizing.straps(own).map(&:key) : [""]
           [found] if places.include?(place.to_s)
         end
 
         def said(visit, found, values)
-          at = visit.straps(side_of(visit, side)).find { |strap| strap.key == place }&.label
+          at = visit.sizing.straps(side_of(visit, side)).find { |strap| strap.key == place }&.label
           "#{[visit.fill(found.title), at].compact.join(", ")}: #{check_said(found, values)}"
         end
       end

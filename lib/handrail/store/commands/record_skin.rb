@@ -53,7 +53,7 @@ module Handrail
         private
 
         def followed(visit)
-          place = visit.skin.find { |one| one.last[:id].to_s == follows } or
+          place = visit.body.skin.find { |one| one.last[:id].to_s == follows } or
             unacceptable("follows", t(:place_not_open))
           unacceptable("course", t(:say_course)) unless course
           course == "mistake" ? taken_back!(visit, place) : healed!(visit, place)
@@ -99,7 +99,7 @@ module Handrail
 
           {
             side: side_of(visit, side),
-            figure: Anatomy::Figure.all.key?(figure) ? figure : visit.figure.key,
+            figure: Anatomy::Figure.all.key?(figure) ? figure : visit.sizing.figure.key,
             x: Store.numeric(point.first.round(1).to_r),
             y: Store.numeric(point.last.round(1).to_r),
             kind: kind

@@ -45,7 +45,7 @@ module Handrail
         def watch = [/\Asafety\z/, /\A#{Regexp.escape(topic)}\z/]
 
         def decide(visit)
-          open = visit.stops.find { |one| one.key == stop } or
+          open = visit.safety.stops.find { |one| one.key == stop } or
             unacceptable("stop", t(:stop_sign_not_open))
           refuse_standing(open)
           mistake? ? taken_back(visit, open) : dealt_with

@@ -21,7 +21,7 @@ module Handrail
           unacceptable("part", t(:has_not_been_handed)) unless visit.handed_over?
           own = named_side(visit, side)
           due =
-            visit.part_dues.find do |one|
+            visit.wear.part_dues.find do |one|
               one.part.key == part && one.side == visit.said_side(own)
             end or unacceptable("part", t(:device_has_no_such_part))
           day = renewed(visit)

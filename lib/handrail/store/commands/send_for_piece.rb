@@ -22,7 +22,8 @@ module Handrail
         def decide(visit)
           pass!(visit)
           own = side_of(visit, side)
-          size = visit.choice(own)&.fetch(:chosen) or unacceptable("size", t(:choose_size_first))
+          size = visit.sizing.choice(own)&.fetch(:chosen) or
+            unacceptable("size", t(:choose_size_first))
           there!(visit, own)
           unacceptable("due_on", t(:day_has_passed_write)) if due_on < visit.clinic.today
 
@@ -51,8 +52,8 @@ module Handrail
         private
 
         def there!(visit, own)
-          unacceptable("side", t(:device_written_down_already)) if visit.device_fits?(own)
-          return unless visit.slips_out.any? { |row| row[:piece] && row[:side] == own }
+          unacceptable("side", t(:device_written_down_already)) if visit.sizing.device_fits?(own)
+          return unless visit.fit.slips_out.any? { |row| row[:piece] && row[:side] == own }
 
           unacceptable("side", t(:one_way_already_call))
         end

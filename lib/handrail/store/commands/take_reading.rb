@@ -55,7 +55,7 @@ module Handrail
           said =
             "#{reading_name(values)}: #{reading_said(values)}#{sent_said}#{beside_said(visit, beside)}" \
               "#{paper_said(visit, values)}"
-          saying = values[:question] ? nil : visit.cross_question(values)
+          saying = values[:question] ? nil : visit.cross.question(values)
           return Decision.insert(said, readings: values) unless saying
 
           finding = Store.json(saying.finding)

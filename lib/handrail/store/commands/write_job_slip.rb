@@ -51,7 +51,11 @@ module Handrail
 
         # label => value, as the settings stand on the day
         def marks(visit, own)
-          visit.settings(own).filter_map { |field, row| [field.label, field.say(row)] if row }.to_h
+          visit
+            .fit
+            .settings(own)
+            .filter_map { |field, row| [field.label, field.say(row)] if row }
+            .to_h
         end
 
         def opens(visit)

@@ -31,7 +31,8 @@ module Handrail
 
         # [[field, text], ...] of what is new. Raises Faults with every field that can not be read.
         def changed(visit, own)
-          known = visit.settings(own).to_h { |field, row| [field.key, [field, row && row[:typed]]] }
+          known =
+            visit.fit.settings(own).to_h { |field, row| [field.key, [field, row && row[:typed]]] }
           found =
             settings.filter_map do |key, text|
               field, was = known[key]
@@ -65,7 +66,7 @@ module Handrail
         # [what it is called, the exact number], nil in its place where it is not known: a setting as
         # it is typed now or written, else a field of the order; :any where that says nothing
         def bound(visit, own, key)
-          field, row = visit.settings(own).find { |one, _| one.key == key }
+          field, row = visit.fit.settings(own).find { |one, _| one.key == key }
           if field
             text = settings[key].to_s
             text = row && row[:typed] if text.empty?

@@ -87,7 +87,7 @@ module Handrail
         def owner(_row) = { clinic_id: clinic.id, fitting_id: fitting.id }
 
         def parts(visit)
-          visit.part_dues.map do |due|
+          visit.wear.part_dues.map do |due|
             {
               kind: "part",
               key: [due.part.key, due.side].compact.join(":"),
@@ -100,7 +100,7 @@ module Handrail
 
         # what should not wait, with the day from which it stands
         def concerns(visit)
-          visit.concerns.map do |one|
+          visit.concerns.all.map do |one|
             {
               kind: one.kind.to_s,
               key: [one.key, one.side].compact.join(":"),
@@ -119,6 +119,7 @@ module Handrail
           visit.sides.filter_map do |side|
             ending =
               visit
+                .trend
                 .courses(side)
                 .select { |course| course.crossing.on }
                 .min_by { |course| course.crossing.on }

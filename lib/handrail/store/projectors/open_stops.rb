@@ -22,7 +22,11 @@ module Handrail
 
         def rows
           visit = visits.reverse.find(&:opened_at) or return []
-          visit.own_stops.reject { |stop| stop.holds == "order" }.map { |stop| row(visit, stop) }
+          visit
+            .safety
+            .own_stops
+            .reject { |stop| stop.holds == "order" }
+            .map { |stop| row(visit, stop) }
         end
 
         private
@@ -35,7 +39,7 @@ module Handrail
             visit_id: visit.id,
             patient_id: visit.patient.id,
             side: stop.side,
-            body: visit.figure.body,
+            body: visit.sizing.figure.body,
             holds: stop.holds,
             urgency: stop.urgency.to_s,
             title: visit.title,

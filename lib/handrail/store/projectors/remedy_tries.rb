@@ -18,12 +18,13 @@ module Handrail
             .to_h { |row| [row[:remedy], [row[:ended].to_i, row[:tries].to_i]] }
         end
 
-        def rows = visits.flat_map { |visit| visit.changes.any? ? of_visit(visit) : [] }
+        def rows = visits.flat_map { |visit| visit.fit.changes.any? ? of_visit(visit) : [] }
 
         private
 
         def of_visit(visit)
           visit
+            .fit
             .tries
             .group_by { |try| [try.problem, try.remedy] }
             .map do |(problem, remedy), tries|

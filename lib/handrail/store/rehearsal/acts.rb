@@ -55,7 +55,7 @@ module Handrail
           return [] unless visit
 
           visit.sides.flat_map do |side|
-            visit.checklist(side).items.map { |item| [side, item.key, item.state] }
+            visit.fit.checklist(side).items.map { |item| [side, item.key, item.state] }
           end
         end
 
@@ -107,7 +107,7 @@ module Handrail
         def set(key, value)
           side, field, = split(key)
           ready!
-          unless visit.settings(side || visit.sides.first).any? { |one, _| one.key == field }
+          unless visit.fit.settings(side || visit.sides.first).any? { |one, _| one.key == field }
             unacceptable(field, "There is no such setting here.")
           end
           take(
@@ -299,7 +299,7 @@ module Handrail
 
         # a size that is chosen after trying was tried
         def try(side, size)
-          return if visit.advice(side)&.size == size
+          return if visit.sizing.advice(side)&.size == size
 
           take(Commands::TrySize, "side" => side, "size" => size, "outcome" => "good")
         end
@@ -315,7 +315,7 @@ module Handrail
         end
 
         def setting?(key, side) =
-          visit.settings(side || visit.sides.first).any? { |one, _| one.key == key }
+          visit.fit.settings(side || visit.sides.first).any? { |one, _| one.key == key }
 
         def problem_named(key)
           visit.family.problems_for(visit.config).find { |one| one.key == key } ||
@@ -332,7 +332,7 @@ module Handrail
               end
             )
           ]
-          near += visit.problems_shown(side || visit.sides.first)
+          near += visit.remedies.problems_shown(side || visit.sides.first)
           near.compact.find { |one| one.remedies.any? { |other| other.key == remedy } }&.key
         end
       end

@@ -74,7 +74,7 @@ module Handrail
         # ... and its cautions were asked
         def ready!
           begun!
-          ask_cautions if @cautions.any? && visit.safety.nil? && !visit.closed?
+          ask_cautions if @cautions.any? && visit.safety.questions.nil? && !visit.closed?
         end
 
         def ordered_field(key, value)

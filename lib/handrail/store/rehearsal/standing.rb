@@ -27,7 +27,7 @@ module Handrail
               taken: taken,
               next: coming,
               blocked: blocked,
-              stop: @visit.stops.map(&:key),
+              stop: @visit.safety.stops.map(&:key),
               offered: offered,
               opened: opened(before)
             ]
@@ -58,7 +58,7 @@ module Handrail
 
         def coming
           return planned_next if @visit.closed?
-          return "act" if @visit.stops.any?
+          return "act" if @visit.safety.stops.any?
           return "caution" if @visit.gates.blocks(:measure).any?
 
           doubt = @visit.doubts.first
@@ -113,18 +113,22 @@ module Handrail
 
         def size
           open =
-            @visit.sides.select { |side| @visit.choice(side).nil? || @visit.size_outdated?(side) }
+            @visit.sides.select do |side|
+              @visit.sizing.choice(side).nil? || @visit.sizing.size_outdated?(side)
+            end
           return sided(open.first, "choose") unless open.empty?
 
           bare =
-            @visit.sides.select { |side| @visit.device(side).nil? || !@visit.device_fits?(side) }
+            @visit.sides.select do |side|
+              @visit.sizing.device(side).nil? || !@visit.sizing.device_fits?(side)
+            end
           sided(bare.first, "issue") unless bare.empty?
         end
 
         def fit
           @visit.sides.each do |side|
-            step = @visit.applying(side).next
-            list = @visit.checklist(side)
+            step = @visit.fit.applying(side).next
+            list = @visit.fit.checklist(side)
             if step && (!@visit.recheck? || @visit.gates.gives_out?(side))
               return sided(side, before(step, side, list))
             end
@@ -136,7 +140,7 @@ module Handrail
 
         # the step, or what is looked at before it
         def before(step, side, list)
-          unlooked = @visit.applying(side).unlooked(step, list)
+          unlooked = @visit.fit.applying(side).unlooked(step, list)
           return step.key if unlooked.empty?
 
           unlooked.any?(&:failed?) ? "problem" : unlooked.first.key
@@ -144,7 +148,7 @@ module Handrail
 
         def teach
           @visit.sides.each do |side|
-            back = @visit.teach_back(side)
+            back = @visit.fit.teach_back(side)
             task = back ? back.open_tasks(@visit.tasks).first : @visit.tasks.first
             return sided(side, task.key) if task
           end
@@ -155,11 +159,11 @@ module Handrail
         def offered
           side, key = @acts.wrong
           side ||=
-            @visit.sides.find { |one| @visit.checklist(one).failed.any? } || @visit.sides.first
-          problem = key ? @visit.family.problem(key) : @visit.problems_shown(side).first
+            @visit.sides.find { |one| @visit.fit.checklist(one).failed.any? } || @visit.sides.first
+          problem = key ? @visit.family.problem(key) : @visit.remedies.problems_shown(side).first
           return [] unless problem
 
-          offers = @visit.offers(problem, side).reject { |offer| offer.state == :reached }
+          offers = @visit.remedies.offers(problem, side).reject { |offer| offer.state == :reached }
           offers
             .partition { |offer| offer.state == :next }
             .flatten(1)

@@ -10,7 +10,7 @@ module Handrail
         module WithPhotos
           # [row, words] of this fitting's photos, newest first.
           def photos
-            visit.photos.reverse.map do |row|
+            visit.body.photos.reverse.map do |row|
               [row, [visit.said_side(row[:side]), row[:what]].compact.join(": ")]
             end
           end
@@ -34,8 +34,9 @@ module Handrail
           def figure = Figures.new(visit, side: side).plain(spots: spots)
 
           def places
-            waiting = visit.skin_waiting.map(&:id)
+            waiting = visit.body.skin_waiting.map(&:id)
             visit
+              .body
               .skin(side)
               .each_with_index
               .map do |place, i|
@@ -62,8 +63,8 @@ module Handrail
           end
 
           # what the wearer said: [visit's day, row], oldest first
-          def sayings = visit.words.map { |row| [row[:at], row] }
-          def word = visit.word_here || {}
+          def sayings = visit.body.words.map { |row| [row[:at], row] }
+          def word = visit.body.word_here || {}
           def score(name) = typed(name) || word[name.to_sym]
 
           # Whether the refused form was about this place, and whether it took the place back.
@@ -76,7 +77,7 @@ module Handrail
           def fresh?(place) = !place.gone? && place.rows.all? { |row| row[:visit_id] == visit.id }
 
           def spots
-            seen = visit.skin(side).reject(&:gone?)
+            seen = visit.body.skin(side).reject(&:gone?)
             marked =
               seen.each_with_index.map do |place, i|
                 [Spot[x: place.last[:x].to_f, y: place.last[:y].to_f], (i + 1).to_s]
@@ -122,7 +123,7 @@ module Handrail
 
           def lines = visit.family.lines.map { |key| Fitting::Alignment::LINES.fetch(key) }
           def line = lines.find { |one| one.key == given("line") } || lines.first
-          def photo = visit.photos.find { |row| row[:id].to_s == given("photo") }
+          def photo = visit.body.photos.find { |row| row[:id].to_s == given("photo") }
 
           # What a link to place points on a photo carries.
           def placing_on(row) = { "photo" => row[:id], "line" => line.key, "side" => side }.compact
@@ -147,7 +148,7 @@ module Handrail
           # The newest line before a change and the newest after one, drawn, and what became of it in words for the
           # wearer: [picture, picture, words]; nil where one of them is missing.
           def compared
-            all = visit.alignments(line.key, own_side)
+            all = visit.body.alignments(line.key, own_side)
             before, after =
               %w[before after].map { |name| all.reverse.find { |row, _| row[:moment] == name } }
             return unless before && after && after.first[:id] > before.first[:id]
@@ -164,6 +165,7 @@ module Handrail
           def seen
             earlier = nil
             visit
+              .body
               .alignments(line.key, own_side)
               .map do |row, alignment|
                 change = earlier && (alignment.figures.values.first - earlier.figures.values.first)
@@ -174,7 +176,7 @@ module Handrail
 
           # the newest one, drawn large
           def drawn
-            row, alignment = visit.alignments(line.key, own_side).last
+            row, alignment = visit.body.alignments(line.key, own_side).last
             row &&
               Drawings::LineOfBody.new(
                 alignment,
@@ -187,7 +189,7 @@ module Handrail
           def bevel
             return unless line.key == "heel"
 
-            _, alignment = visit.alignments("heel", side).last
+            _, alignment = visit.body.alignments("heel", side).last
             width = visit.repeats("heel_width", side)
             return Wording.t("lines.no_heel") unless width
             return unless alignment
@@ -197,12 +199,12 @@ module Handrail
           end
 
           def moment =
-            typed("moment") || (visit.alignments(line.key, own_side).any? ? "after" : "before")
+            typed("moment") || (visit.body.alignments(line.key, own_side).any? ? "after" : "before")
 
           private
 
           def photo_of(row)
-            photo = visit.photos.find { |one| one[:id] == row[:photo_id] } or return
+            photo = visit.body.photos.find { |one| one[:id] == row[:photo_id] } or return
             {
               path: "/visits/#{visit.id}/photos/#{photo[:id]}.jpg",
               width: photo[:width],
@@ -278,7 +280,7 @@ module Handrail
           writing(app)
           app.get("/:id/photos/:photo.jpg") do
             clinical!
-            row = found(visit!.photos.find { |one| one[:id].to_s == params["photo"] })
+            row = found(visit!.body.photos.find { |one| one[:id].to_s == params["photo"] })
             bytes = Store.db[:files].where(clinic_id: clinic.id, sha256: row[:sha256]).get(:bytes)
             content_type "image/jpeg"
             headers "Cache-Control" => "private, no-store", "Content-Disposition" => "inline"

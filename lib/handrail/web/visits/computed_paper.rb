@@ -51,7 +51,7 @@ module Handrail
         attr_reader :page
 
         def visit = page.visit
-        def sheets = @sheets ||= visit.sheets(page.side)
+        def sheets = @sheets ||= visit.sizing.sheets(page.side)
         def title =
           [visit.title.sub(/\A\p{L}/, &:upcase), *(page.side if page.two_sides?)].join(", ")
         def written_at = visit.events.map { |entry| entry[:at] }.max || visit.fitting.at

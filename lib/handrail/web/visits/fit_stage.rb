@@ -21,7 +21,7 @@ module Handrail
 
           def line_row = @line_row ||= LineRow.new(visit)
           def blocks = @blocks ||= worded(visit.gates.before(:record_check))
-          def applying = visit.applying(side)
+          def applying = visit.fit.applying(side)
 
           # The step to do now: the one asked for, else the first that is open.
           def step =
@@ -60,7 +60,8 @@ module Handrail
             return @wrong if defined?(@wrong)
 
             problem = named_problem || failed_problem
-            @wrong = problem && Wrong[problem: problem, offers: visit.offers(problem, side)]
+            @wrong =
+              problem && Wrong[problem: problem, offers: visit.remedies.offers(problem, side)]
           end
 
           # What else may show itself in the check that failed.
@@ -79,9 +80,9 @@ module Handrail
 
           # The problems, those first that are named so.
           def problems
-            return visit.problems unless felt
+            return visit.remedies.problems unless felt
 
-            @problems ||= visit.problems.partition { |one| like_felt?(one) }.flatten(1)
+            @problems ||= visit.remedies.problems.partition { |one| like_felt?(one) }.flatten(1)
           end
 
           def like_felt?(problem) = !felt.nil? && problem.felt.to_a.include?(felt)
@@ -107,9 +108,10 @@ module Handrail
 
           # What was changed, newest first, as Changed.
           def history
-            ended = visit.tries.to_h { |try| [try.seq, try.ended] }
-            here = visit.changes.map(&:seq)
+            ended = visit.fit.tries.to_h { |try| [try.seq, try.ended] }
+            here = visit.fit.changes.map(&:seq)
             visit
+              .fit
               .all_changes
               .select { |one| one.side.nil? || one.side == side }
               .last(5)
@@ -121,8 +123,9 @@ module Handrail
 
           # Job slips of this side: [row, whether it is out].
           def slips
-            out = visit.slips_out.map { |row| row[:id] }
+            out = visit.fit.slips_out.map { |row| row[:id] }
             visit
+              .fit
               .slips
               .select { |row| row[:side].nil? || row[:side] == side }
               .map { |row| [row, out.include?(row[:id])] }
@@ -148,12 +151,13 @@ module Handrail
           # [field, what is written or typed]
           def settings
             visit
+              .fit
               .settings(side)
               .map { |field, row| [field, typed_in("settings", field.key) || (row && row[:typed])] }
           end
 
           def settings_open? = !given("marks").nil? || settings.any? { |field, _| fault(field.key) }
-          def written = visit.settings(side).count { |_, row| row }
+          def written = visit.fit.settings(side).count { |_, row| row }
 
           # The protocol's timers, each with whether it runs for this side.
           def timers
@@ -171,20 +175,21 @@ module Handrail
           # The side that is still to be fitted, where there are two.
           def other_side
             visit.sides.find do |one|
-              one != side && !(visit.applying(one).finished? && visit.checklist(one).good?)
+              one != side && !(visit.fit.applying(one).finished? && visit.fit.checklist(one).good?)
             end
           end
 
           # What the limb says of the straps that hang on it: [state, sentence].
           def seats
             visit
+              .fit
               .seats(side)
               .map { |strap, seat| [seat.held? ? :good : :look_again, Wording.seat(strap, seat)] }
           end
 
           # The straps of a wrap with what they press, from the lowest up, or nil while one is not
           # read.
-          def pressures = @pressures ||= visit.pressures(side)
+          def pressures = @pressures ||= visit.pressure.pressures(side)
 
           def pressure_picture
             Drawings::PressureProfile.new(
@@ -196,11 +201,14 @@ module Handrail
           # What the straps press on a thinner leg, as they are: [[percent, [mmHg, ...], below], ...],
           # below - numbers of straps that fall out of their band.
           def thinner
-            visit.thinned(side).map { |one| [one.percent, one.pressures.map(&:round), one.below] }
+            visit
+              .pressure
+              .thinned(side)
+              .map { |one| [one.percent, one.pressures.map(&:round), one.below] }
           end
 
           # What each strap pulls, and what that would press otherwise, a sentence each.
-          def pulls = visit.pulls(side).map { |pull| Wording.pull(pull) }
+          def pulls = visit.pressure.pulls(side).map { |pull| Wording.pull(pull) }
 
           # What to change, lowest first.
           def pressure_changes =
@@ -238,7 +246,7 @@ module Handrail
 
           # problems that show in the first check that failed, those first that are named so
           def shown_by_failure
-            @shown ||= visit.problems_shown(side).map(&:key)
+            @shown ||= visit.remedies.problems_shown(side).map(&:key)
             problems.select { |one| @shown.include?(one.key) }
           end
         end
@@ -257,7 +265,7 @@ module Handrail
           app.get("/:id/slips/:slip") do
             clinical!
             visit = visit!
-            slip = found(visit.slips.find { |row| row[:id].to_s == params["slip"] })
+            slip = found(visit.fit.slips.find { |row| row[:id].to_s == params["slip"] })
             erb :"visits/slip",
                 layout: :print,
                 locals: {

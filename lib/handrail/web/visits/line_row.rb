@@ -28,21 +28,23 @@ module Handrail
           @legs ||=
             sides
               .reverse
-              .filter_map { |side| @visit.alignments("leg", side).last }
+              .filter_map { |side| @visit.body.alignments("leg", side).last }
               .map { |placed| one(*placed) }
         end
 
         # seen from behind: the wearer's left stands at the left
         def heels =
           @heels ||=
-            sides.flat_map { |side| @visit.alignments("heel", side) }.map { |placed| one(*placed) }
+            sides
+              .flat_map { |side| @visit.body.alignments("heel", side) }
+              .map { |placed| one(*placed) }
 
         # What was ordered and given so far, side by side; empty where the family limits none.
         def given
           return [] unless step.positive?
 
           sides.filter_map do |side|
-            found = @visit.correction_given(side) or next
+            found = @visit.remedies.correction_given(side) or next
             Given[side: @visit.said_side(side), **found]
           end
         end
@@ -50,7 +52,7 @@ module Handrail
         private
 
         def sides = @visit.sides
-        def step = @step ||= @visit.correction_given&.fetch(:step) || 0
+        def step = @step ||= @visit.remedies.correction_given&.fetch(:step) || 0
 
         def one(row, alignment)
           state = state_of(alignment)
@@ -77,7 +79,7 @@ module Handrail
         def moment(row)
           return Wording.t("lines.bare") if row[:moment] == "before"
 
-          used = @visit.correction_given(row[:side], before: row[:version])&.fetch(:used)
+          used = @visit.remedies.correction_given(row[:side], before: row[:version])&.fetch(:used)
           used ? Wording.t("lines.after", degrees: Wording.plain(used)) : Wording.t("lines.changed")
         end
       end

@@ -16,6 +16,7 @@ module Handrail
             begin
               found =
                 visit
+                  .fit
                   .settings(side)
                   .filter_map do |field, row|
                     [field.key, row[:value_mm].to_r] if row && row[:value_mm]

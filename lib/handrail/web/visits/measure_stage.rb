@@ -50,8 +50,8 @@ module Handrail
             return if visit.recheck? || visit.closed? || !visit.gates.open?(:size)
             return if visit.family.size_rule.by == "sheet"
 
-            open = visit.sides.find { |one| visit.choice(one).nil? } || return
-            advice = visit.advice(open)
+            open = visit.sides.find { |one| visit.sizing.choice(one).nil? } || return
+            advice = visit.sizing.advice(open)
             [open, advice.size] if advice&.size && advice.ready? && advice.clear?
           end
 

@@ -40,7 +40,7 @@ module Handrail
 
           # What the pressures say: [[state, sentence], ...].
           def index_findings
-            return [] if kept_pressures.empty? && visit.safety.nil?
+            return [] if kept_pressures.empty? && visit.safety.questions.nil?
 
             read, =
               visit.method_of("ankle_brachial").read(
@@ -60,24 +60,25 @@ module Handrail
           def care_prompts = prompts(visit.family.care_prompts, "care", :care)
 
           # When the cautions were asked before, nil at a first visit and once they are asked here.
-          def asked_before = visit.safety ? nil : visit.answered_before&.fetch(:at)
+          def asked_before = visit.safety.questions ? nil : visit.safety.answered_before&.fetch(:at)
 
           # The day of pressures that were measured at an earlier visit, nil where they were measured here.
           def measured_on
-            return visit.pressures_before&.last unless visit.safety
+            return visit.safety.pressures_before&.last unless visit.safety.questions
 
-            visit.safety[:pressures].to_h["measured_on"]&.then { |day| Date.iso8601(day) }
+            visit.safety.questions[:pressures].to_h["measured_on"]&.then { |day| Date.iso8601(day) }
           end
 
-          def identity? = trouble ? typed("identity") == "yes" : visit.identity? || !beside.nil?
-          def note = typed("note") || (visit.safety || beside)&.fetch(:note)
+          def identity? =
+            trouble ? typed("identity") == "yes" : visit.safety.identity? || !beside.nil?
+          def note = typed("note") || (visit.safety.questions || beside)&.fetch(:note)
 
           # What this fitter asked at this sitting for another device of the wearer, as a row; nil where it can not
           # stand for this one: another wearer's name since, a stop sign there, somebody else who asked.
           def beside
             return @beside if defined?(@beside)
 
-            row = visit.safety.nil? && writable? ? visit.source.asked_beside : nil
+            row = visit.safety.questions.nil? && writable? ? visit.source.asked_beside : nil
             @beside = row if row && row[:by] == account.id &&
               Store::Commands::AskedBeside.stands?(row, visit)
           end
@@ -95,14 +96,15 @@ module Handrail
 
           # those of this visit, else those of an earlier one that still hold
           def kept_pressures
-            return visit.safety[:pressures].to_h if visit.safety
+            return visit.safety.questions[:pressures].to_h if visit.safety.questions
 
-            visit.pressures_before&.first.to_h
+            visit.safety.pressures_before&.first.to_h
           end
 
           def prompts(all, name, column)
-            before = name == "care" ? beside || visit.answered_before : nil
-            ticked = trouble ? typed_list(name) : (visit.safety || before)&.fetch(column).to_a
+            before = name == "care" ? beside || visit.safety.answered_before : nil
+            ticked =
+              trouble ? typed_list(name) : (visit.safety.questions || before)&.fetch(column).to_a
             all
               .select { |prompt| prompt.applies?(visit.config) }
               .map { |prompt| [prompt, ticked.include?(prompt.key)] }
@@ -117,7 +119,7 @@ module Handrail
 
           app.post("/:id/order") do
             enter(Page, Store::Commands::AskCautions) do |taken|
-              next nil if taken.visit.stops.any?
+              next nil if taken.visit.safety.stops.any?
 
               stage_path(id, taken.visit.recheck? ? :recheck : :measure)
             end

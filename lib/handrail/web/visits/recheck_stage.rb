@@ -111,8 +111,8 @@ module Handrail
 
           # What the wearer said, then and now, as Saids; nothing where they were never asked.
           def sayings
-            first = visit.words.first or return []
-            now = visit.word_here || {}
+            first = visit.body.words.first or return []
+            now = visit.body.word_here || {}
             [[t(:pain_without), :pain_without], [t(:pain_with_it), :pain_with]].map do |words, name|
               Said[key: name.to_s, words: words, before: first[name] || "–", now: now[name] || "–"]
             end
@@ -120,8 +120,8 @@ module Handrail
 
           # Places on the skin: [state, words, whether it waits to be looked at].
           def places
-            waiting = visit.skin_waiting.map(&:id)
-            visit.skin.map do |place|
+            waiting = visit.body.skin_waiting.map(&:id)
+            visit.body.skin.map do |place|
               course = place.last[:course] && Wording.t("courses_of_skin.#{place.last[:course]}")
               words = [Wording.t("skin.#{place.kind}"), course, place.last[:note]].compact.join(
                 ", "
@@ -138,7 +138,8 @@ module Handrail
               return []
             visit
               .at(earlier)
-              .problems_open
+              .concerns
+              .problems
               .map { |one| [visit.said_side(one.side), one.figures[:title]].compact.join(" ") }
           end
 
@@ -148,8 +149,8 @@ module Handrail
 
           # Another size than the one that is worn, where the readings say so clearly.
           def other_size
-            advice = visit.advice(side)
-            chosen = visit.choice(side)
+            advice = visit.sizing.advice(side)
+            chosen = visit.sizing.choice(side)
             if advice&.size && chosen && advice.ready? && advice.size != chosen[:chosen]
               chosen[:chosen]
             end
@@ -160,67 +161,65 @@ module Handrail
           def resize
             return unless other_size && writable? && visit.gates.open?(:size)
 
-            size = visit.advice(side).size
-            return size, nil unless visit.stocked?
+            size = visit.sizing.advice(side).size
+            return size, nil unless visit.sizing.stocked?
 
-            left = visit.on_shelf(size, side)
+            left = visit.sizing.on_shelf(size, side)
             [size, left.zero? ? t(:none_on_shelf) : t(:on_the_shelf, left: left)]
           end
 
           # How the girths that decide have changed over the visits: [picture, sentences, state],
           # each.
           def courses
-            visit
-              .courses(side)
-              .map do |course|
-                name = name_of(course.item)
-                said =
-                  Wording.course(
-                    course,
-                    name,
-                    last: course.trend.last,
-                    following: following,
-                    steady: visit.family.steady
-                  )
-                [
-                  picture(course, "#{name}: #{said.first}"),
-                  said,
-                  course.before?(following) ? :look_again : :good
-                ]
-              end
+            followed = visit.trend.courses(side)
+            followed.map do |course|
+              name = name_of(course.item)
+              said =
+                Wording.course(
+                  course,
+                  name,
+                  last: course.trend.last,
+                  following: following,
+                  steady: visit.family.steady
+                )
+              [
+                picture(course, "#{name}: #{said.first}"),
+                said,
+                course.before?(following) ? :look_again : :good
+              ]
+            end
           end
 
           # What else has changed over the visits: [picture, sentence, state], each.
           def series
-            visit
-              .series(side)
-              .map do |one|
-                said = Wording.series(one)
-                drawn =
-                  Drawings::TrendLine.new(
-                    one.trend.points.map { |date, value| [date, value, 0] },
-                    one.trend,
-                    label: said,
-                    said: ->(value) { "#{Families::Number.print(value.round(1).to_r)} #{one.unit}" }
-                  )
-                [drawn.to_s, said, one.worse? ? :look_again : :good]
-              end
+            followed = visit.trend.series(side)
+            followed.map do |one|
+              said = Wording.series(one)
+              drawn =
+                Drawings::TrendLine.new(
+                  one.trend.points.map { |date, value| [date, value, 0] },
+                  one.trend,
+                  label: said,
+                  said: ->(value) { "#{Families::Number.print(value.round(1).to_r)} #{one.unit}" }
+                )
+              [drawn.to_s, said, one.worse? ? :look_again : :good]
+            end
           end
 
           # The stages of the device of this side: [Families::Stage, :done, :here, :next or :later], each, all of
           # them :open where none was ordered; empty
           # for most.
           def stages
-            at = visit.stages.index(visit.stage(side))
-            return visit.stages.map { |one| [one, :open] } unless at
+            all = visit.wear.stages
+            at = all.index(visit.wear.stage(side)) or return all.map { |one| [one, :open] }
 
-            visit.stages.each_with_index.map do |one, i|
+            all.each_with_index.map do |one, i|
               [one, STEPS.fetch(i - at) { i < at ? :done : :later }]
             end
           end
 
           # The stage of this side's device that comes next, as its key, or nil.
-          def coming_stage = visit.next_stage(side)&.key
+          def coming_stage = visit.wear.next_stage(side)&.key
 
           # Each step that was taken of this side's device: [label, day, who cleared it, what was agreed or nil,
           # whether it was of the one that is worn now].
@@ -229,7 +228,8 @@ module Handrail
               .rows_so_far(:stage_clearances)
               .select { |row| row[:side].nil? || row[:side] == side }
               .map do |row|
-                label = visit.stages.find { |one| one.key == row[:stage] }&.label || row[:stage]
+                label =
+                  visit.wear.stages.find { |one| one.key == row[:stage] }&.label || row[:stage]
                 hours = row[:hours] && Wording.hours_a_day(row[:hours])
                 agreed = [hours, row[:agreed]].compact.join("; ")
                 [
@@ -237,7 +237,7 @@ module Handrail
                   visit.clinic.today(row[:at]),
                   row[:cleared_by],
                   agreed[/.+/],
-                  visit.clears?(row, side)
+                  visit.wear.clears?(row, side)
                 ]
               end
           end
@@ -245,6 +245,7 @@ module Handrail
           # "calf strap 60 mm, thigh strap 68 mm"
           def marks
             visit
+              .fit
               .settings(side)
               .filter_map do |field, row|
                 row &&
@@ -291,13 +292,13 @@ module Handrail
           end
 
           # the latest day of the next recheck
-          def following = visit.next_recheck&.to
+          def following = visit.wear.next_recheck&.to
 
           def picture(course, label)
             site = course.item.site.key
             points =
               course.trend.points.map do |date, mm|
-                [date, mm, visit.precision(side).sd(site, once(mm))]
+                [date, mm, visit.sizing.precision(side).sd(site, once(mm))]
               end
             Drawings::TrendLine.new(
               points,
@@ -328,7 +329,7 @@ module Handrail
                 item.site.key,
                 before,
                 now,
-                precision: visit.precision(own)
+                precision: visit.sizing.precision(own)
               )
             [
               found.real? ? :look_again : :good,

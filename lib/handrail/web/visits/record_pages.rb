@@ -58,7 +58,7 @@ module Handrail
           # The check with its side and place, and what was seen.
           def result_words(row)
             check = visit.family.check(row[:check_key])
-            place = visit.straps(row[:side]).find { |strap| strap.key == row[:place] }&.label
+            place = visit.sizing.straps(row[:side]).find { |strap| strap.key == row[:place] }&.label
             seen = row[:value] ? ": #{check.criterion.print(row[:value].to_r)}" : ""
             "#{[visit.said_side(row[:side]), visit.fill(check.title), place].compact.join(", ")}#{seen}"
           end

@@ -128,10 +128,10 @@ module Handrail
         end
 
         def size(paper)
-          return if visit.choices.empty?
+          return if visit.sizing.choices.empty?
 
           paper.heading("Size")
-          visit.choices.each do |own, row|
+          visit.sizing.choices.each do |own, row|
             paper.text(
               [
                 visit.said_side(own),
@@ -140,7 +140,7 @@ module Handrail
               ].compact.join(". ")
             )
           end
-          visit.devices.each do |own, row|
+          visit.sizing.devices.each do |own, row|
             number = Wording.device_number(row)
             number = t(:number_and_gtin, number: number, gtin: row[:gtin]) if row[:gtin]
             use_by = row[:use_by]
@@ -167,12 +167,12 @@ module Handrail
         end
 
         def changes(paper)
-          return if visit.changes.empty?
+          return if visit.fit.changes.empty?
 
           paper.heading("Changed")
-          ended = visit.tries.to_h { |try| [try.seq, try.ended] }
-          paper.list(visit.changes.map { |change| changed(change, result(ended[change.seq])) })
-          visit.slips.each do |slip|
+          ended = visit.fit.tries.to_h { |try| [try.seq, try.ended] }
+          paper.list(visit.fit.changes.map { |change| changed(change, result(ended[change.seq])) })
+          visit.fit.slips.each do |slip|
             paper.text(
               t(:to_the_due, doer: slip[:doer], what: slip[:what], due_on: date(slip[:due_on]))
             )
@@ -187,7 +187,7 @@ module Handrail
         end
 
         def body(paper)
-          word = visit.word_here
+          word = visit.body.word_here
           if word
             paper.heading(t(:what_wearer_says))
             paper.table(
@@ -200,10 +200,10 @@ module Handrail
               widths: [150, 337]
             )
           end
-          return if visit.skin.empty?
+          return if visit.body.skin.empty?
 
           paper.heading("Skin")
-          paper.list(visit.skin.map { |place| skin_words(place.last) })
+          paper.list(visit.body.skin.map { |place| skin_words(place.last) })
         end
 
         def skin_words(row)
@@ -213,7 +213,7 @@ module Handrail
         end
 
         def teaching(paper)
-          written = visit.settings.select { |_, row| row }
+          written = visit.fit.settings.select { |_, row| row }
           unless written.empty?
             paper.heading(t(:marks_settings))
             paper.table(
@@ -221,11 +221,11 @@ module Handrail
               widths: [250, 237]
             )
           end
-          return if visit.teach_backs.empty?
+          return if visit.fit.teach_backs.empty?
 
           paper.heading(t(:shown_back))
           paper.list(
-            visit.teach_backs.map do |one|
+            visit.fit.teach_backs.map do |one|
               open = one.open_tasks(visit.tasks).map { |task| visit.fill(task.text) }
               [
                 one.side,

@@ -62,7 +62,7 @@ module Handrail
           missed.each do |row, times|
             yield visit_event(row, at: times[:planned_for], to: times[:planned_to], gone: true)
           end
-          window = visit.next_recheck
+          window = visit.wear.next_recheck
           return unless window && booked.empty?
 
           yield(

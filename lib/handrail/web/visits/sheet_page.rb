@@ -49,7 +49,7 @@ module Handrail
 
         # "serial number WH-20501", by side
         def devices
-          visit.devices.map do |side, device|
+          visit.sizing.devices.map do |side, device|
             number =
               (
                 if device[:serial]
@@ -62,7 +62,7 @@ module Handrail
           end
         end
 
-        def size = visit.size_said&.gsub(/\b(left|right)\b/) { |side| t("sides.#{side}") }
+        def size = visit.sizing.size_said&.gsub(/\b(left|right)\b/) { |side| t("sides.#{side}") }
         def calls = visit.family.calls(visit.config).map { |text| say(text) }
 
         # How it is worn at first, as SheetPlans.
@@ -75,7 +75,7 @@ module Handrail
 
         # What the wearer confirms at hand-over, as texts; of a pair a recheck may give out one.
         def statements
-          given = visit.given_side ? device(visit.given_side) : device
+          given = visit.wear.given_side ? device(visit.wear.given_side) : device
           Store::Statements
             .of(visit)
             .map do |code, figures|
@@ -119,7 +119,7 @@ module Handrail
         # Marks by side: [[side or nil, [[label, value], ...]], ...].
         def marks
           visit.sides.filter_map do |side|
-            written = visit.settings(side).select { |field, row| row && !field.clinics }
+            written = visit.fit.settings(side).select { |field, row| row && !field.clinics }
             next if written.empty?
 
             lines = written.map { |field, row| [say(field.label), say(field.say(row))] }
@@ -131,7 +131,7 @@ module Handrail
         def parts = kept(visit.family.parts)
         def stages
           by_side(
-            ->(side) { [visit.stage(side), visit.stage_hours(side)] }
+            ->(side) { [visit.wear.stage(side), visit.wear.stage_hours(side)] }
           ).flat_map do |side, (stage, hours)|
             a_day = hours && t("hours_a_day", hours: hours_said(hours))
             kept([stage].compact).map do |label, words|
@@ -158,7 +158,8 @@ module Handrail
 
         # The device with the marks to which its straps are pulled, or nil.
         def pictured
-          settings = visit.settings(visit.sides.first).select { |field, row| row && !field.clinics }
+          settings =
+            visit.fit.settings(visit.sides.first).select { |field, row| row && !field.clinics }
           marks = settings.to_h { |field, row| [field.key, say(field.say(row))] }
           figures.marked(worn, marks, label: t("your_device"))
         end
@@ -183,7 +184,7 @@ module Handrail
         def fill(text) = language.fill(visit.family, text, visit.config)
         def plain(number) = Families::Number.print(number)
 
-        def straps = visit.straps(visit.sides.first)
+        def straps = visit.sizing.straps(visit.sides.first)
 
         # all straps closed, as it is worn
         def worn = straps.map { |strap| [strap, :done] }

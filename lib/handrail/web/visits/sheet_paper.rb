@@ -105,7 +105,7 @@ module Handrail
           marks(paper)
           paper.heading(page.t("care"))
           paper.list([*page.cares, *page.parts.map { |pair| pair.join(": ") }, page.t("heat")])
-          if (window = visit.next_recheck)
+          if (window = visit.wear.next_recheck)
             paper.heading(page.t("coming_back"))
             paper.text(
               page.t("between", from: page.date(window.from), to: page.date(window.to)),

@@ -9,7 +9,7 @@ module Handrail
         # The plans of a sheet, one for each hand-over that what is worn goes back to. page - a SheetPage
         def self.of(page)
           page
-            .by_side(->(side) { page.visit.hand_over_of(side) })
+            .by_side(->(side) { page.visit.wear.hand_over_of(side) })
             .map { |side, given| new(page, side, given) }
         end
 

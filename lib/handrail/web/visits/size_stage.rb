@@ -13,12 +13,12 @@ module Handrail
 
           def blocks = @blocks ||= worded(visit.gates.before(:choose_size))
           def blocked? = blocks.any?
-          def advice = @advice ||= visit.advice(side)
-          def choice = visit.choice(side)
-          def device = visit.device(side)
+          def advice = @advice ||= visit.sizing.advice(side)
+          def choice = visit.sizing.choice(side)
+          def device = visit.sizing.device(side)
           def rule = visit.family.size_rule
-          def sheet = visit.sheets(side)[rule.sheet]
-          def sheets = visit.sheets(side).values.select(&:complete?)
+          def sheet = visit.sizing.sheets(side)[rule.sheet]
+          def sheets = visit.sizing.sheets(side).values.select(&:complete?)
 
           # Whether one of them is a piece that is drawn.
           def drawn? = sheets.any?(&:piece)
@@ -35,7 +35,13 @@ module Handrail
 
           def heading
             title =
-              rule.by == "sheet" ? visit.sheets(side)[rule.sheet].title : Wording.t("web.why_size")
+              (
+                if rule.by == "sheet"
+                  visit.sizing.sheets(side)[rule.sheet].title
+                else
+                  Wording.t("web.why_size")
+                end
+              )
             two_sides? ? "#{title}, #{side}" : title
           end
 
@@ -74,18 +80,19 @@ module Handrail
             writable? && !blocked? && !advice.nil? && (advice.ready? || rule.by == "chart")
           def picked = typed("size") || choice&.fetch(:chosen) || advice&.size
           def serial = typed("serial") || fresh_device&.fetch(:serial)
-          def lot = typed("lot") || fresh_device&.fetch(:lot) || visit.reserved(side)&.fetch(:lot)
+          def lot =
+            typed("lot") || fresh_device&.fetch(:lot) || visit.sizing.reserved(side)&.fetch(:lot)
 
           # Whether a bar code was typed that is of another piece.
           def labelled? =
             [typed("serial"), typed("lot")].any? { |text| Labels::ElementString.like?(text) }
           # The slip with which this side's device was sent for, or nil; and the one that is out in another size.
-          def awaited = visit.awaited(side)
+          def awaited = visit.fit.awaited(side)
           def other_awaited =
-            visit.slips_out.find do |row|
+            visit.fit.slips_out.find do |row|
               row[:piece] && row[:side] == side && row[:size] != choice&.fetch(:chosen)
             end
-          def arrived? = visit.arrived?(side)
+          def arrived? = visit.fit.arrived?(side)
           # Whether a device can be sent for from here.
           def sendable? = !device_written? && !awaited && !other_awaited && takes?(:send_for_piece)
 
@@ -93,7 +100,7 @@ module Handrail
           # be done.
           def next_thing
             return if blocked? || !writable? || (choice.nil? && !choosable?)
-            return :choose if choice.nil? || visit.size_outdated?(side)
+            return :choose if choice.nil? || visit.sizing.size_outdated?(side)
             return :waiting if awaited
             return :device unless device_written?
 
@@ -101,10 +108,10 @@ module Handrail
           end
 
           # the device that is written down is the one for the size that is chosen
-          def device_written? = visit.device_fits?(side)
+          def device_written? = visit.sizing.device_fits?(side)
           def other_side =
             visit.sides.find do |one|
-              one != side && !(visit.choice(one) && visit.device_fits?(one))
+              one != side && !(visit.sizing.choice(one) && visit.sizing.device_fits?(one))
             end
 
           private
@@ -134,7 +141,7 @@ module Handrail
 
           app.post("/:id/device") do
             enter(Page, Store::Commands::IssueDevice) do |taken|
-              left = taken.visit.sides.find { |side| !taken.visit.device_fits?(side) }
+              left = taken.visit.sides.find { |side| !taken.visit.sizing.device_fits?(side) }
               left ? { "side" => left } : stage_path(id, :fit)
             end
           end

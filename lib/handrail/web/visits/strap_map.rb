@@ -18,20 +18,21 @@ module Handrail
 
         def figure(side) =
           Figures.new(visit, side: side).with_device(
-            visit.straps(side).map { |strap| [strap, :done] }
+            visit.sizing.straps(side).map { |strap| [strap, :done] }
           )
 
         # Settings that belong to no strap: [side or nil, [[label, value], ...]].
         def others
           visit.sides.map do |side|
-            keys = visit.straps(side).map(&:key)
-            rest = visit.settings(side).reject { |field, row| row.nil? || keys.include?(field.key) }
+            keys = visit.sizing.straps(side).map(&:key)
+            rest =
+              visit.fit.settings(side).reject { |field, row| row.nil? || keys.include?(field.key) }
             [visit.said_side(side), rest.map { |field, row| [field.label, field.say(row)] }]
           end
         end
 
         def device(side)
-          row = visit.device(side) or return
+          row = visit.sizing.device(side) or return
           [
             visit.product.full_name,
             Wording.t("web.size", size: row[:size]),
@@ -42,8 +43,9 @@ module Handrail
         private
 
         def lines(side)
-          written = visit.settings(side).to_h { |field, row| [field.key, [field, row]] }
+          written = visit.fit.settings(side).to_h { |field, row| [field.key, [field, row]] }
           visit
+            .sizing
             .straps(side)
             .map do |strap|
               field, row = written[strap.key]

@@ -48,7 +48,7 @@ module Handrail
 
           # What was shown so far, newest first: [teach-back, passed, what was missing, mistakes].
           def shown
-            visit.teach_backs.reverse.map do |one|
+            visit.fit.teach_backs.reverse.map do |one|
               missing = one.open_tasks(visit.tasks).map { |task| visit.fill(task.text) }
               left =
                 visit
