@@ -366,12 +366,6 @@ RSpec.describe Handrail::Sizing do
   end
 
   describe "strap ends" do
-    it "lands at the front when three quarters of the girth and the tab are reached" do
-      maker = described_class.sheet_maker("strap_ends")
-      expect(maker.short_of_front(400, 360, 60)).to eq 0
-      expect(maker.short_of_front(400, 260, 60)).to eq 90
-    end
-
     it "trims a long strap and asks for a longer one on a big limb" do
       sheet =
         make(

@@ -28,13 +28,4 @@ RSpec.describe Handrail::Compression::Thinner do
     expect(falls.uniq.size).to eq 6
     expect(pressure(40, 0.03, stretch: 0.1)).to be < pressure(40, 0.03, stretch: 0.6)
   end
-
-  it "tells how much a leg may shrink before the pressure falls below" do
-    [[40, 30, 0.3], [50, 20, 0.8], [33, 32.5, 0.1]].each do |now, least, stretch|
-      share = described_class.until_below(now, least, stretch: stretch)
-      expect(pressure(now, share, stretch: stretch)).to be_within(1e-9).of(least)
-    end
-    expect(described_class.until_below(30, 30, stretch: 0.3)).to eq 0
-    expect(described_class.until_below(20, 30, stretch: 0.3)).to eq 0
-  end
 end

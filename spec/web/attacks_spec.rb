@@ -26,9 +26,10 @@ RSpec.describe "Attacks", :rolled_back do
       "/patients/#{visit.fitting.patient_id}",
       "/patients/#{stopped.fitting.patient_id}",
       "/visits/#{visit.id}/book",
-      "/list/waiting"
+      *Handrail::Wording.names("board").keys.map { |name| "/list/#{name}" }
     ].each do |path|
       get path
+      expect([path, last_response.status]).to eq [path, 200]
       expect([path, text]).to match [
               path,
               a_string_matching(

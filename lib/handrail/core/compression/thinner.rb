@@ -19,15 +19,6 @@ module Handrail
 
           pressure * left / stretch / (1 - share)
         end
-
-        # The share by which the leg may shrink before a strap presses less than so many mmHg, 0 to
-        # 1; 0 where it presses less already. least - mmHg
-        def until_below(pressure, least, stretch:)
-          return 0.0 if pressure <= least
-
-          # pressure * (s - p (1 + s)) = least * s * (1 - p), solved for p
-          ((pressure - least) * stretch) / ((pressure * (1 + stretch)) - (least * stretch))
-        end
       end
     end
   end

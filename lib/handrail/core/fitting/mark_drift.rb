@@ -20,7 +20,6 @@ module Handrail
         end
 
         def within? = state == :within
-        def out? = state == :out
 
         # mm that are left, never less than none
         def left = [reach - past, 0].max

@@ -64,18 +64,6 @@ module Handrail
 
         def capital(text) = text.empty? ? text : "#{text[0].upcase}#{text[1..]}"
 
-        # in 3 days, 23 days ago, today
-        def days_from_today(day)
-          days = (day - today).to_i
-          return "today" if days.zero?
-
-          if days.positive?
-            "in #{count(days, "day")}"
-          else
-            Wording.t("web.ago", count: count(-days, "day"))
-          end
-        end
-
         def percent(probability)
           return Wording.t("web.over_99") if probability > 0.995
 

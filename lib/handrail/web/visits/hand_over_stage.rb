@@ -16,7 +16,6 @@ module Handrail
 
           # Whether a senior's word can let pass what stands here.
           def passable? = visit.gates.passable.any?
-          def stopped? = visit.safety.stops.any?
           def start_hours = typed("start_hours") || visit.family.wear["start_hours"]
           def signed_name = typed("signed_name") || visit.patient.owner_name || visit.patient.name
           # "signed by Wilma Quarrel"; who did not sign did not.

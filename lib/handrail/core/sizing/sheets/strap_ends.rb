@@ -17,11 +17,6 @@ module Handrail
         }.freeze
         WAY = Rational(3, 4)
 
-        # degrees from the front at which the end of a strap lands; positive: short of the front, on
-        # the inner side.
-        def self.short_of_front(girth, strap, tab) =
-          (((WAY * girth) - (strap - tab)) / girth * 360).to_f
-
         def compute
           @sizes = []
           strap(:thigh, mm(:thigh), mm(:thigh_strap))

@@ -1,0 +1,81 @@
+# frozen_string_literal: true
+
+require "web_helper"
+require "nokogiri"
+
+# The lists of the board, each on a page of its own.
+RSpec.describe "A list of the board", :rolled_back do
+  let(:clinic) { make_clinic }
+  let(:fitter) { make_account(clinic) }
+  let(:desk_person) { make_account(clinic, "front_desk") }
+  let(:names) { Handrail::Wording.names("board").keys }
+
+  # today at an hour of the clinic's
+  def today(hour) = clinic.midnight(clinic.today) + (hour * 3600)
+
+  def booked(hour, **how)
+    make_visit(clinic, fitter, **how).tap { |visit| visit.update(planned_for: today(hour)) }
+  end
+
+  def rows
+    page = Nokogiri.HTML(last_response.body)
+    page
+      .css("main tbody tr")
+      .map do |row|
+        act = row.at_css("td:last-child a")
+        [act.text.strip, act["href"]] if act
+      end
+  end
+
+  it "opens by each of its names, and by no other" do
+    names.each do |name|
+      sign_in(fitter)
+      get "/list/#{name}"
+      expect([name, last_response.status, text]).to match [name, 200, /Nobody is in this list/]
+    end
+    get "/list/nothing"
+    expect(last_response.status).to eq 404
+  end
+
+  it "leads to what can be done: moved before it begins, gone on with, read once it is closed" do
+    waits, begun, closed = [9, 10, 11].map { |hour| booked(hour) }
+    ask(begun, fitter)
+    closed.update(
+      opened_at: today(11),
+      closed_at: today(11),
+      opened_by: fitter.id,
+      closed_by: fitter.id
+    )
+    sign_in(fitter)
+    get "/list/visits"
+    expect(rows.map(&:last)).to contain_exactly(
+      "/visits/#{waits.id}/book",
+      "/visits/#{begun.id}/measure",
+      "/visits/#{closed.id}/record"
+    )
+    sign_out
+    sign_in(desk_person)
+    get "/list/visits"
+    expect(rows).to contain_exactly(
+      ["Move", "/visits/#{waits.id}/book"],
+      ["Move", "/visits/#{begun.id}/book"],
+      nil
+    )
+  end
+
+  it "goes on where it is long, back again, and says where it ends" do
+    stub_const("Handrail::Store::Day::SHOWN", 2)
+    3.times { |n| booked(9 + n) }
+    sign_in(fitter)
+    get "/list/visits"
+    expect([rows.size, text]).to match [2, /Today, 3 .*After these/]
+    get "/list/visits?from=2"
+    expect([rows.size, text]).to match [1, /Today, 3 .*Before these/]
+    expect(text).not_to include "After these"
+    get "/list/visits?from=900"
+    expect([rows, text]).to match [[], /Nobody is this far down the list.*Before these/]
+    expect(last_response.body).to include 'href="?from=1"'
+    get "/list/visits?from=many"
+    expect(rows.size).to eq 2
+  end
+end
