@@ -56,6 +56,19 @@ RSpec.describe "Pages beside the stages", :rolled_back do
     send_form(path, :from => path, "girths[left:0]" => "24.5", "girths[left:40]" => "26")
     get path
     expect([field[0], field[40], field[80]]).to eq ["24.5", "26", ""]
+    # a cylinder of 24 cm beside one of 27 cm, 8 cm high
+    ml = ->(girth) { girth * girth * 8 / (4 * Math::PI) }
+    both =
+      { left: 27, right: 24 }.flat_map do |side, girth|
+        [0, 40, 80].map { |level| ["girths[#{side}:#{level}]", girth.to_s] }
+      end
+    send_form(path, from: path, **both.to_h)
+    get path
+    more = (ml[27] - ml[24]).round
+    expect(text).to include(
+      "Left: #{ml[27].round} ml. #{more} ml (26.6 %) more than the other, moderate.",
+      "Right: #{ml[24].round} ml. #{more} ml (21.0 %) less than the other."
+    )
     send_form(path, :from => path, "girths[left:0]" => "25", "girths[left:40]" => "nonsense")
     expect([last_response.status, field[0], field[40]]).to eq [422, "25", "nonsense"]
   end

@@ -184,6 +184,20 @@ RSpec.describe "A group of clinics" do
       expect(last_response.status).to be >= 400
     end
 
+    it "ends it with one tap, in both directions, and a second tap does no harm" do
+      sign_in(fitter)
+      shown
+      get "/me/places"
+      way = html[%r{action="(/me/places/\d+/end)"}, 1]
+      2.times do
+        send_form(way, from: "/me/places")
+        expect(last_response.status).to eq 303
+      end
+      get "/me/places"
+      expect(html).not_to match(%r{/me/go/\d})
+      expect([store::Places.of(fitter.refresh), store::Places.of(there.refresh)]).to eq [[], []]
+    end
+
     it "is told nothing of accounts outside the group" do
       outside = make_account(make_clinic)
       sign_in(fitter)

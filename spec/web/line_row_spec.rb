@@ -46,6 +46,20 @@ RSpec.describe "Lines of both sides in a row", :rolled_back do
     expect(row_on("fit")).to be_nil
   end
 
+  it "says what a heel's tilt would take, in steps of the bevel at this heel" do
+    page = "/visits/#{visit.id}/line?line=heel&side=left"
+    get page
+    expect(text).not_to include "One step of"
+    heel("left", -8.75, "before")
+    get page
+    width = record(visit).repeats("heel_width", "left").mm.to_f
+    # 2.5 steps of 2 degrees: three are needed
+    rise = ->(degrees) { format("%.1f", width * Math.tan(degrees * Math::PI / 180)) }
+    expect(text).to include(
+      "One step of 2° is #{rise[2]} mm at this heel of #{width.round} mm; 5.0° would take 3 (#{rise[6]} mm)."
+    )
+  end
+
   it "says each heel's degrees, before and after how much was given, and what may still be given" do
     # atan(8.75 / 100) is 5.0 degrees, atan(1.4 / 100) is 0.8
     heel("left", -8.75, "before")

@@ -110,6 +110,30 @@ RSpec.describe "Papers of a visit", :rolled_back do
     )
   end
 
+  it "keeps in the record what was seen on the skin, each place as it was seen last" do
+    spot = { x: "190", y: "333", side: "left" }
+    run(
+      visit,
+      fitter,
+      :RecordSkin,
+      **spot,
+      kind: "mark_fades",
+      size: "12 mm",
+      note: "under the strap"
+    )
+    place = record(visit).body.skin.last.id.to_s
+    run(visit, fitter, :RecordSkin, follows: place, course: "smaller", size: "6 mm")
+    send_form("#{base}/papers", from: "#{base}/record")
+    found = words(pdf("#{base}/papers/#{record(visit).rows(:papers).last[:id]}.pdf"))
+    expect(found).to match(/Skin .*[Mm]ark that fades, 6 mm, smaller/)
+  end
+
+  it "says on the wearer's sheet what the clinic says of the warranty" do
+    clinic.update(choices: Handrail::Store.json("warranty" => "Two years on every hinge."))
+    give("initials[0]": "WQ", "initials[1]": "WQ")
+    expect(words(pdf("#{base}/sheet.pdf"))).to include "Two years on every hinge."
+  end
+
   it "makes the same paper again until something is written, then another one" do
     give
     first = record(visit).rows(:papers).first

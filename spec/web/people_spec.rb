@@ -29,6 +29,23 @@ RSpec.describe "People and their accounts", :rolled_back do
          }.merge(fields.transform_keys(&:to_s))
   end
 
+  it "ends one's own other sign-ins from one's own page, keeps this one, and notes it" do
+    sign_in(fitter)
+    sign_out
+    sign_in(fitter)
+    rows = store.db[:account_active_session_keys].where(account_id: fitter.id)
+    expect(rows.count).to eq 2
+    2.times do
+      send_form("/me/sessions", from: "/me")
+      expect(last_response.status).to eq 303
+    end
+    expect(rows.count).to eq 1
+    get "/me"
+    expect(last_response.status).to eq 200
+    noted = store.db[:account_events].where(account_id: fitter.id, what: "sessions_ended")
+    expect(noted.select_map(:detail)).to eq ["1"]
+  end
+
   it "takes someone from the invitation to the first sign-in" do
     sign_in(senior)
     path = invite("ada@spec-#{clinic.id}.example")

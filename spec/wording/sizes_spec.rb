@@ -33,6 +33,16 @@ RSpec.describe Handrail::Wording do
     )
   end
 
+  it "says why a stop stands: in the protocol's words, or by what was seen, sent back, timed or computed" do
+    {
+      { text: "Cold toes." } => "Cold toes",
+      { skin: "blister" } => "A blister where the device lies",
+      { sent: "ask for another hinge" } => "Back to the prescriber: ask for another hinge",
+      { timer: "Skin after 20 minutes" } => "Skin after 20 minutes: looked, and not well",
+      { index: 0.474, side: "left" } => "Left ankle-brachial index 0.47, below 0.5: no compression"
+    }.each { |figures, words| expect(described_class.sign(figures)).to eq words }
+  end
+
   it "gives no whole percent where it is surer than 99 in 100, or less sure than 1" do
     chance = ->(share) do
       about = { size: "M", by: 1.0, inside: true, upper: true, site: "calf", probability: share }
