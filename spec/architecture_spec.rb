@@ -53,9 +53,7 @@ RSpec.describe "The rooms of the house" do
     works = visit.constants(false).grep(/Work\z/).map { |name| visit.const_get(name) }
     own = visit.instance_methods - Object.instance_methods - [:trend]
     expect(works.size).to be > 9
-    works.each do |work|
-      expect([work, work.instance_methods(false) & own]).to eq [work, []]
-    end
+    works.each { |work| expect([work, work.instance_methods(false) & own]).to eq [work, []] }
   end
 
   # what is kept is kept under what it depends on; an object that is the key stays alive as long as what hangs on it
