@@ -37,8 +37,8 @@ RSpec.describe "A list of the board", :rolled_back do
     expect(last_response.status).to eq 404
   end
 
-  it "leads to what can be done: moved before it begins, gone on with, read once it is closed" do
-    waits, begun, closed = [9, 10, 11].map { |hour| booked(hour) }
+  it "leads to what can be done: begun on its day, gone on with, read once it is closed, else moved" do
+    waits, begun, closed, other = [9, 10, 11, 57].map { |hour| booked(hour) }
     ask(begun, fitter)
     closed.update(
       opened_at: today(11),
@@ -49,10 +49,12 @@ RSpec.describe "A list of the board", :rolled_back do
     sign_in(fitter)
     get "/list/visits"
     expect(rows.map(&:last)).to contain_exactly(
-      "/visits/#{waits.id}/book",
+      "/visits/#{waits.id}/order",
       "/visits/#{begun.id}/measure",
       "/visits/#{closed.id}/record"
     )
+    get "/list/coming"
+    expect(rows).to eq [["Move", "/visits/#{other.id}/book"]]
     sign_out
     sign_in(desk_person)
     get "/list/visits"

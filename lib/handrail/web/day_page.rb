@@ -127,6 +127,11 @@ module Handrail
       def concern_path(row) =
         row[:next_visit] ? "/visits/#{row[:next_visit]}/book" : "/visits/#{row[:visit_id]}/record"
 
+      # Whether it is booked for today.
+      def today?(line) =
+        !line.row.planned_for.nil? &&
+          @account.clinic.today(line.row.planned_for) == @account.clinic.today
+
       # Why a visit that nobody has booked is shown.
       def waits(line)
         return Wording.t("web.first_fitting_not_booked") if line.row.first?
