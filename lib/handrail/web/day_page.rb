@@ -127,10 +127,17 @@ module Handrail
       def concern_path(row) =
         row[:next_visit] ? "/visits/#{row[:next_visit]}/book" : "/visits/#{row[:visit_id]}/record"
 
-      # Whether it is booked for today.
-      def today?(line) =
-        !line.row.planned_for.nil? &&
-          @account.clinic.today(line.row.planned_for) == @account.clinic.today
+      # What this person does with a visit next: [words, path]; nil where nothing is left for them.
+      def act(line)
+        row = line.row
+        if row.closed?
+          clinical? ? ["Record", on_stage(line, :record)] : nil
+        elsif clinical? && (row.opened_at || today?(row))
+          [label(line), on_stage(line, line.stage)]
+        else
+          [row.planned_for ? "Move" : "Book", "/visits/#{line.id}/book"]
+        end
+      end
 
       # Why a visit that nobody has booked is shown.
       def waits(line)
@@ -149,6 +156,14 @@ module Handrail
           to: Quantity::Day.write(line.row.due_to)
         )
       end
+
+      private
+
+      def on_stage(line, stage) = "/visits/#{line.id}/#{Helpers::States::STAGE_PATHS.fetch(stage)}"
+
+      # whether it is booked for today
+      def today?(row) =
+        !row.planned_for.nil? && @account.clinic.today(row.planned_for) == @account.clinic.today
     end
   end
 end
