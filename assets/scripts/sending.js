@@ -104,6 +104,20 @@ function asSent(form, fields) {
   );
 }
 
+// what was said of the entry before this one, which was refused: it is past, once another waits in its place
+function pastRefusal(form) {
+  form.querySelector(".has-fault")?.classList.remove("has-fault");
+  form.querySelectorAll("[aria-describedby]").forEach((field) => {
+    const words = document.getElementById(field.getAttribute("aria-describedby"));
+    if (!words?.matches(".fault, [role=alert]")) return;
+
+    words.remove();
+    field.removeAttribute("aria-describedby");
+    field.removeAttribute("aria-invalid");
+    if (field.matches(TYPED)) field.defaultValue = "";
+  });
+}
+
 // it waits here and is no draft any more
 function letGo(form, { key, fields }) {
   const field = form.querySelector("[name=entry_key]");
@@ -132,6 +146,7 @@ async function wait(form, entry, kept) {
   await move(entry.key, "waiting", ["page", "waiting"]);
   const typedOn = typedSince(form);
   delete form.dataset.keeping;
+  pastRefusal(form);
   letGo(form, entry);
   say(null);
   stayed = false;

@@ -67,7 +67,7 @@ RSpec.describe "A clinic of its own" do
     visit "/settings/safety"
     fill_in "word_recheck", with: "nobody@elsewhere.example"
     click_button "Save"
-    expect(page).to have_css(".notice", text: "Nothing was changed")
+    expect(page).to have_css(".notice", text: "One field needs a look. Nothing you typed is lost.")
     expect(page).to have_css("#word_recheck:focus")
     expect(find_by_id("word_recheck").value).to eq "nobody@elsewhere.example"
   end

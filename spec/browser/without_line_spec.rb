@@ -82,6 +82,20 @@ RSpec.describe "Without a line" do
     expect(at_site).not_to eq first
   end
 
+  it "says no more of what was refused, once another waits in its place" do
+    bench
+    keys("thirty", :enter)
+    expect(page).to have_css("#fault", text: /thirty/)
+    line.is(:down)
+    page.execute_script("document.getElementById('value').select()")
+    keys("36.5", :enter)
+    expect(page).to have_css(".sites .waits", text: /36\.5 cm not saved yet/)
+    expect(page).to have_no_css("#fault, .has-fault, [aria-invalid], [aria-describedby=fault]")
+    expect(page).to have_field("value", with: "")
+    line_is_back
+    wait_until { readings.map(&:last) == %w[36.5] }
+  end
+
   it "lets what waits be changed and be taken back" do
     bench
     line.is(:down)

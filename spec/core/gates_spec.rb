@@ -31,6 +31,7 @@ RSpec.describe Handrail::Fitting::Gates do
       :chosen_here,
       :held_firm,
       :slips_out,
+      :overset_rows,
       :awaiting,
       :skin_waiting,
       :ended,
@@ -40,7 +41,7 @@ RSpec.describe Handrail::Fitting::Gates do
       keyword_init: true
     ) do
       # every part of it is itself
-      %i[safety sizing fit body].each { |part| define_method(part) { self } }
+      %i[safety sizing fit body wear].each { |part| define_method(part) { self } }
 
       def recheck? = recheck
       def ended? = ended
@@ -54,6 +55,7 @@ RSpec.describe Handrail::Fitting::Gates do
       def size_outdated?(side) = outdated.include?(side)
       def device(side) = devices[side]
       def awaited(_side) = awaiting
+      def overset(side) = overset_rows.to_h.fetch(side, [])
       def device_fits?(side) = !misfits.include?(side)
       def applying(side) = applyings[side]
       def checklist(side) = lists[side]
@@ -196,6 +198,11 @@ RSpec.describe Handrail::Fitting::Gates do
       later.drop(4)
     ],
     "work that is away" => [{ slips_out: [:slip] }, :slip_out, later.drop(3)],
+    "a setting past what was ordered" => [
+      { overset_rows: { "left" => :past } },
+      :set_too_far,
+      later.drop(3)
+    ],
     "a step that was not done" => [{ applyings: { "left" => :begun } }, :step_open, later.drop(4)],
     "no teach-back" => [{ taught: {} }, :teach_back_open, later.drop(4)],
     "a teach-back with help" => [
@@ -225,6 +232,15 @@ RSpec.describe Handrail::Fitting::Gates do
           doer: "workshop",
           due_on: Date.new(2026, 12, 3)
         },
+        past: [
+          Handrail::Fitting::SettingBounds::Passed[
+            field: Handrail::Families::Field[key: "range", label: "Range", type: "number"],
+            text: "20",
+            label: "Range allowed now",
+            bound: 10,
+            by: "range"
+          ]
+        ],
         begun: applying(%w[strap_calf]),
         helped: shown(unaided: false)
       }

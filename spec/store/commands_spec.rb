@@ -871,4 +871,34 @@ RSpec.describe "Every command" do
       expect(visits.count { |visit| record(visit).sizing.reserved }).to eq 1
     end
   end
+
+  describe "settings" do
+    def set(visit, **settings) =
+      run(visit, fitter, :WriteSettings, side: "right", settings: settings.transform_keys(&:to_s))
+
+    it "are set no further than was ordered, where they are called alike too" do
+      dog = sized_job("canine_hock_brace", also: { "joint" => "jointed", "range" => "20" })
+      expect { set(dog, range: "60") }.to raise_error(Handrail::Store::Faults) { |e|
+        said = "Range let free, degrees: 60 passes Range allowed now (20)."
+        expect(e.fields).to eq("range" => said)
+      }
+      expect(set(dog, range: "20").entry[:said]).to include "Range let free, degrees 20"
+    end
+
+    it "are said where they are typed, though what passes was written before" do
+      belt = sized_job("abdominal_support_belt", side: nil)
+      set = ->(**settings) do
+        run(belt, fitter, :WriteSettings, settings: settings.transform_keys(&:to_s))
+      end
+      set.call(free_end: "90 mm", released: "80 mm")
+      expect { set.call(free_end: "70 mm") }.to raise_error(Handrail::Store::Faults) { |e|
+        expect(e.fields).to match("free_end" => /80 mm passes Free end .* \(70 mm\)/)
+      }
+      expect { set.call(free_end: "70 mm", released: "x") }.to raise_error(
+        Handrail::Store::Faults
+      ) { |e| expect(e.fields.keys).to eq ["released"] }
+      set.call(free_end: "70 mm", released: "7 cm")
+      expect(record(belt).rows(:strap_settings).size).to eq 4
+    end
+  end
 end

@@ -48,6 +48,86 @@ RSpec.describe "Stages of a device", :rolled_back do
     expect(record(fitting).rows_so_far(:stage_clearances)).to be_empty
   end
 
+  describe "and what is set" do
+    def set(visit, text) =
+      run(visit, fitter, :WriteSettings, side: "right", settings: { "range" => text })
+    def too_far = raise_error(Handrail::Store::Faults, /passes Range allowed now/)
+    def held(visit, before = :close_recheck) =
+      record(visit)
+        .gates
+        .before(before)
+        .select { |block| block.code == :set_too_far }
+        .map { |block| Handrail::Wording.block(block, record(visit)) }
+
+    def tried(visit)
+      list = record(visit).fit.checklist("right")
+      item = list.items.find { |one| one.check.key == "range_held" }
+      [item.state, item.result&.gone]
+    end
+
+    it "goes no further than the stage that was cleared, and is tried again by it" do
+      set(fitting, "0")
+      expect { set(later, "10") }.to too_far
+      look(later, fitter, "range_held", side: "right")
+      expect(tried(later)).to eq [:good, nil]
+      clear(later, "range_10", side: "right")
+      expect(tried(later).first).to eq :look_again
+      expect { set(later, "20") }.to too_far
+      set(later, "10")
+      look(later, fitter, "range_held", side: "right")
+      expect([tried(later).first, held(later)]).to eq [:good, []]
+      clear(later, "range_0", side: "right", by: "Dr Lowe, by telephone")
+      said = /Range let free, degrees: 10 passes Range allowed now \(0\)\. Set it/
+      expect([tried(later).first, held(later)]).to match [:look_again, [said]]
+      expect(record(later).gates.firm.map(&:code)).to include :set_too_far
+      set(later, "0")
+      expect(held(later)).to eq []
+    end
+
+    it "is held back where the order was put right under it, with all that was tried by it" do
+      made = sized_job("canine_hock_brace", product, also: { "range" => "20" })
+      set(made, "20")
+      finish_steps(made, fitter)
+      look_at_all(made, fitter)
+      right = ->(visit, range) do
+        now = record(visit)
+        run(
+          visit,
+          fitter,
+          :CorrectOrder,
+          side: "right",
+          prescriber: "Dr Spec",
+          prescribed_on: clinic.today.iso8601,
+          fields: now.prescription.fields.to_h.merge("range" => range),
+          why: "the letter says so"
+        )
+      end
+      right.call(made, "20.0")
+      expect([tried(made).first, held(made, :hand_over_device)]).to eq [:good, []]
+      right.call(made, "10")
+      expect(tried(made).first).to eq :look_again
+      expect(held(made, :record_teach_back)).to match [/20 passes Range allowed now \(10\)/]
+      expect(held(made, :hand_over_device).size).to eq 1
+      expect(record(made).gates.before(:finish_step).map(&:code)).to eq [:cautions_open]
+    end
+
+    it "is not made right on paper once it was handed over" do
+      now = record(later)
+      expect {
+        run(
+          later,
+          fitter,
+          :CorrectOrder,
+          side: "right",
+          prescriber: "Dr Spec",
+          prescribed_on: clinic.today.iso8601,
+          fields: now.prescription.fields.to_h.merge("range" => "30"),
+          why: "the letter says so"
+        )
+      }.to refused("why", /changes more than the paper/)
+    end
+  end
+
   describe "by the range that was ordered" do
     def ordered(range) = record(order(product, also: { "range" => range }))
 

@@ -80,4 +80,31 @@ RSpec.describe "A list of the board", :rolled_back do
     get "/list/visits?from=many"
     expect(rows.size).to eq 2
   end
+
+  it "says beside what should not wait for when a visit is booked, and moves or books it" do
+    visit = make_visit(clinic, fitter)
+    about = { clinic_id: clinic.id, fitting_id: visit.fitting_id, visit_id: visit.id }
+    Handrail::Store.db[:fitting_dues].insert(
+      kind: "skin",
+      key: "7",
+      label: "mark_fades",
+      course: "same",
+      due_on: clinic.today - 3,
+      **about
+    )
+    asked = -> do
+      get "/"
+      place = Nokogiri.HTML(last_response.body).at_xpath("//h2[.='Not to wait']/following::li")
+      [place.at_css("div > span").text, place.css("a").last.text, place.css("a").last["href"]]
+    end
+    sign_in(fitter)
+    expect(asked.call).to match [/within two weeks\.\z/, "Book", "/visits/#{visit.id}/book"]
+    visit.update(planned_for: clinic.moment(clinic.today + 20, 10, 0))
+    said = /\. Booked for #{Handrail::Quantity::Day.write(clinic.today + 20)}\.\z/
+    expect(asked.call).to match [said, "Move", "/visits/#{visit.id}/book"]
+    visit.update(planned_for: clinic.moment(clinic.today - 1, 10, 0))
+    expect(asked.call).to match [/\. It was booked for/, "Move", "/visits/#{visit.id}/book"]
+    visit.update(opened_at: today(8), planned_for: nil)
+    expect(asked.call).to match [/within two weeks\.\z/, "Look", "/visits/#{visit.id}/record"]
+  end
 end

@@ -118,6 +118,7 @@ module Handrail
       check_open
       check_not_possible
       slip_out
+      set_too_far
       teach_back_open
       teach_back_poor
       teach_back_old

@@ -12,6 +12,7 @@ module Handrail
         size: /\Asize/,
         piece: /\Adevice:/,
         settings: /\Asettings/,
+        allowed: /\A(?:stage|pin|order)/,
         readings: /\A(?:reading|limb)/,
         slips: /\Aslip-row:/,
         fitted: /\A(?:step|change|size|device|slip-row):/

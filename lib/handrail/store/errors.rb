@@ -51,6 +51,9 @@ module Handrail
             "yours anew."
         )
       end
+
+      # As Faults says it: of no field, but of the whole form.
+      def fields = { "form" => message }
     end
 
     # This account may not do that.

@@ -33,7 +33,7 @@ module Handrail
         go("/catalogue/#{desk.run(Store::Commands::AddProduct.new(params))["product"]}")
       rescue Store::Faults, Store::Conflict => e
         status 422
-        product_form(params, faults_of(e))
+        product_form(params, e.fields)
       end
 
       get("/:id") { product_page(product!) }
@@ -82,9 +82,7 @@ module Handrail
         go("/catalogue/#{desk.run(command)["product"]}")
       rescue Store::Faults, Store::Conflict => e
         status 422
-        editor(
-          ChartPage.new(product!, ChartDraft.from(params), params, faults: faults_of(e).values)
-        )
+        editor(ChartPage.new(product!, ChartDraft.from(params), params, faults: e.fields))
       end
 
       # a maker's file: refused with every fault named, or shown in the editor beside what it would
@@ -190,9 +188,6 @@ module Handrail
           end
         end
 
-        def faults_of(error) =
-          error.is_a?(Store::Faults) ? error.fields : { "form" => error.message }
-
         def product_form(values, faults)
           family =
             clinic.device_families[values["family"].to_s] ||
@@ -216,7 +211,7 @@ module Handrail
           go("/catalogue/#{id}#{anchor}")
         rescue Store::Faults, Store::Conflict => e
           status 422
-          product_page(product!, faults: faults_of(e), typed: params)
+          product_page(product!, faults: e.fields, typed: params)
         end
 
         def editor(page)

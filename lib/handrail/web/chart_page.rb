@@ -10,9 +10,10 @@ module Handrail
 
       attr_reader :product, :draft, :values, :faults, :before, :after, :source
 
-      # draft - a ChartDraft; values - "dated", "tie_rule", "primary_site" as typed; before, after -
+      # draft - a ChartDraft; values - "dated", "tie_rule", "primary_site" as typed; faults - name => what is wrong with
+      # what was sent; before, after -
       # Sizing::Coverages, or nil; source - the file's name, where it came from one.
-      def initialize(product, draft, values, faults: [], before: nil, after: nil, source: nil)
+      def initialize(product, draft, values, faults: {}, before: nil, after: nil, source: nil)
         @product = product
         @draft = draft
         @values = values

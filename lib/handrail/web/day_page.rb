@@ -57,12 +57,12 @@ module Handrail
       def parts_due = @dues.fetch("part", [])
       def sizes_ending = @dues.fetch("size", [])
 
-      # What stands and should not wait, the oldest first: [row, words, path of what to do].
+      # What stands and should not wait, the oldest first: [row, words, what to do in words, its path].
       def concerns
         rows = @dues.values_at(*Store::Day::CONCERNS.keys).compact.flatten
         rows
           .sort_by { |row| [row[:due_on], row[:fitting_id]] }
-          .map { |row| [row, Wording.concern(row), concern_path(row)] }
+          .map { |row| [row, concern_words(row), *concern_act(row)] }
       end
       Store::Day::LISTS.each { |name| define_method(name) { @lists.fetch(name) } }
 
@@ -123,10 +123,6 @@ module Handrail
         end
       end
 
-      # booked, where there is a visit to book; else the last one's record
-      def concern_path(row) =
-        row[:next_visit] ? "/visits/#{row[:next_visit]}/book" : "/visits/#{row[:visit_id]}/record"
-
       # What this person does with a visit next: [words, path]; nil where nothing is left for them.
       def act(line)
         row = line.row
@@ -135,7 +131,7 @@ module Handrail
         elsif clinical? && (row.opened_at || today?(row))
           [label(line), on_stage(line, line.stage)]
         else
-          [row.planned_for ? "Move" : "Book", "/visits/#{line.id}/book"]
+          booking(line.id, row.planned_for)
         end
       end
 
@@ -160,6 +156,29 @@ module Handrail
       private
 
       def on_stage(line, stage) = "/visits/#{line.id}/#{Helpers::States::STAGE_PATHS.fetch(stage)}"
+
+      # booked or brought forward, where a visit comes; else the last one's record
+      def concern_act(row)
+        return "Look", "/visits/#{row[:visit_id]}/record" unless row[:next_visit]
+
+        booking(row[:next_visit], row[:planned_for])
+      end
+
+      def booking(id, planned) = [planned ? "Move" : "Book", "/visits/#{id}/book"]
+
+      # what stands, and for when the visit is or was booked that would come to it
+      def concern_words(row)
+        planned = row[:planned_for] or return Wording.concern(row)
+
+        "#{Wording.concern(row)} #{booked_for(@account.clinic.today(planned))}"
+      end
+
+      def booked_for(day)
+        said = Quantity::Day.write(day)
+        return Wording.t("web.was_booked_for", day: said) if day < @account.clinic.today
+
+        Wording.t("web.booked_for", day: said)
+      end
 
       # whether it is booked for today
       def today?(row) =

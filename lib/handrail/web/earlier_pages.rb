@@ -97,10 +97,8 @@ module Handrail
         def brought
           desk.run(yield)
           go("/patients/earlier")
-        rescue Store::Faults => e
+        rescue Store::Faults, Store::Conflict => e
           refuse_earlier(e.fields.map { |name, said| [name[/\d+/], said] })
-        rescue Store::Conflict => e
-          refuse_earlier([[nil, e.message]])
         end
       end
 
@@ -143,10 +141,8 @@ module Handrail
             record: done["number"]
           )
           go("/patients/#{done["of"]}")
-        rescue Store::Faults => e
+        rescue Store::Faults, Store::Conflict => e
           refuse_bundle(*e.fields.values)
-        rescue Store::Conflict => e
-          refuse_bundle(e.message)
         end
       end
       private_class_method :bundles

@@ -31,6 +31,9 @@ module Handrail
             @planning.minutes("first")
         def with = given("with")&.to_i || @open&.fetch(:planned_with)
         def room = given("room") || @open&.fetch(:planned_room)
+        # of the appointment that was shown: one that is refused for what was typed still stands before it
+        def version =
+          (given("version") if faults.any? && !faults.key?("version")) || @open&.fetch(:version)
         def what =
           given("what") || @open&.fetch(:what) ||
             (patient.referrer && Wording.t("web.sent_by", referrer: patient.referrer))
@@ -78,7 +81,7 @@ module Handrail
           go(SignedIn.inside?(back) ? back : "/patients/#{patient.id}")
         rescue Store::Faults, Store::Conflict => e
           status e.is_a?(Store::Conflict) ? 409 : 422
-          first_page(patient, faults: e.is_a?(Store::Faults) ? e.fields : { "form" => e.message })
+          first_page(patient, faults: e.fields)
         end
       end
 

@@ -39,7 +39,7 @@ module Handrail
           erb :"catalogue/group",
               locals: {
                 offered: Store::GroupCatalogue.offered(clinic),
-                faults: faults_of(e)
+                faults: e.fields
               }
         end
       end

@@ -56,9 +56,8 @@ module Handrail
           yield
         rescue Store::Faults, Store::Conflict => e
           status e.is_a?(Store::Conflict) ? 409 : 422
-          faults = e.is_a?(Store::Faults) ? e.fields : { "form" => e.message }
           clinic.refresh
-          clinic.office ? office_page(faults: faults) : member_page(faults: faults)
+          clinic.office ? office_page(faults: e.fields) : member_page(faults: e.fields)
         end
 
         # "4 of 5", or nothing where there is none

@@ -12,11 +12,12 @@ module Handrail
 
         # own hours and, for a senior, those of the others
         def keep_hours(person)
-          desk.run(Store::Commands::ChangeHours.new("person" => person.id, "hours" => map("hours")))
+          given = { "person" => person.id, "seen" => params["seen"], "hours" => map("hours") }
+          desk.run(Store::Commands::ChangeHours.new(given))
           nil
         rescue Store::Faults, Store::Conflict => e
           status e.is_a?(Store::Faults) ? 422 : 409
-          e.is_a?(Store::Faults) ? e.fields : { "form" => e.message }
+          e.fields
         end
       end
 

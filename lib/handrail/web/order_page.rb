@@ -43,6 +43,17 @@ module Handrail
       def typed(field) = @values["fields"].is_a?(Hash) ? @values["fields"][field.key] : nil
       def fault(field) = faults["fields[#{field.key}]"]
 
+      # The names of the inputs beside which stands what is wrong with them.
+      def own_fields =
+        [
+          *("side" if sides.size > 1),
+          *family.fields.map { |field| "fields[#{field.key}]" },
+          "prescriber",
+          "prescribed_on",
+          "product_id",
+          "despite"
+        ]
+
       def products
         @products ||=
           Store::Product

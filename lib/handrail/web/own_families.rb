@@ -111,7 +111,7 @@ module Handrail
             desk.run(Store::Commands::BringFamily.new(params, looked: looked))
             go("/catalogue/families")
           rescue Store::Faults, Store::Conflict => e
-            refuse_family(faults_of(e), looked: looked)
+            refuse_family(e.fields, looked: looked)
           end
         end
 
@@ -120,7 +120,7 @@ module Handrail
           desk.run(Store::Commands::EndFamily.new(params))
           go("/catalogue/families")
         rescue Store::Faults, Store::Conflict => e
-          refuse_family(faults_of(e).transform_keys { |name| "end_#{name}" })
+          refuse_family(e.fields.transform_keys { |name| "end_#{name}" })
         end
       end
       private_class_method :writes

@@ -64,7 +64,7 @@ module Handrail
         go("/patients/#{written["patient"]}")
       rescue Store::Faults, Store::Conflict => e
         status e.is_a?(Store::Conflict) ? 409 : 422
-        form(nil, params, e.is_a?(Store::Faults) ? e.fields : { "form" => e.message })
+        form(nil, params, e.fields)
       end
 
       register EarlierPages
@@ -102,8 +102,7 @@ module Handrail
         desk.run(Store::Commands::BringPatients.new(params))
         go("/patients/bring")
       rescue Store::Faults, Store::Conflict => e
-        fields = e.is_a?(Store::Faults) ? e.fields : { "" => e.message }
-        refuse_bring(fields.map { |name, said| [name[/\d+/], said] })
+        refuse_bring(e.fields.map { |name, said| [name[/\d+/], said] })
       end
 
       post "/bring/back" do
@@ -111,9 +110,7 @@ module Handrail
         desk.run(Store::Commands::TakeBackPatients.new(params))
         go("/patients/bring")
       rescue Store::Faults, Store::Conflict => e
-        refuse_bring(
-          e.is_a?(Store::Faults) ? e.fields.values.map { |said| [nil, said] } : [[nil, e.message]]
-        )
+        refuse_bring(e.fields.values.map { |said| [nil, said] })
       end
 
       get "/:id" do
@@ -131,15 +128,12 @@ module Handrail
         patient = patient!
         desk.run(Store::Commands::ChangePatient.new(params.merge("patient" => patient.id)))
         go("/patients/#{patient.id}")
-      rescue Store::Faults => e
-        status 422
-        form(patient, params, e.fields)
       rescue Store::Stale => e
         status 409
         form(patient.refresh, params, {}, changes: e.events)
-      rescue Store::Conflict => e
-        status 409
-        form(patient.refresh, params, { "form" => e.message })
+      rescue Store::Faults, Store::Conflict => e
+        status e.is_a?(Store::Conflict) ? 409 : 422
+        form(patient.refresh, params, e.fields)
       end
 
       get "/:id/orders/new" do
@@ -156,12 +150,9 @@ module Handrail
             planned_for: Store.now
           )
         go("/visits/#{desk.run(command)["visit"]}/order")
-      rescue Store::Faults => e
-        status 422
+      rescue Store::Faults, Store::Conflict => e
+        status e.is_a?(Store::Conflict) ? 409 : 422
         order(patient, params, e.fields)
-      rescue Store::Conflict => e
-        status 409
-        order(patient, params, { "form" => e.message })
       end
 
       helpers do

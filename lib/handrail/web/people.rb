@@ -54,10 +54,7 @@ module Handrail
           yield command if block_given?
         rescue Store::Faults, Store::Conflict => e
           status e.is_a?(Store::Conflict) ? 409 : 422
-          people_page(
-            faults: e.is_a?(Store::Faults) ? e.fields : { "form" => e.message },
-            values: values
-          )
+          people_page(faults: e.fields, values: values)
         end
 
         # what is shown of a link: the same entry sent again does not show it twice

@@ -39,8 +39,7 @@ module Handrail
           go("/me/places")
         rescue Store::Faults, Store::Conflict => e
           status e.is_a?(Store::Conflict) ? 409 : 422
-          faults = e.is_a?(Store::Faults) ? e.fields : { "form" => e.message }
-          places_page(faults: faults, values: params.slice("email"))
+          places_page(faults: e.fields, values: params.slice("email"))
         end
 
         app.post("/me/places/:id/end") do

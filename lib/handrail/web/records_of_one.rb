@@ -16,8 +16,8 @@ module Handrail
         rescue Store::Faults, Store::Conflict => e
           status e.is_a?(Store::Conflict) ? 409 : 422
           page = PatientPage.new(account, clinic, patient, all: false)
-          fields = e.is_a?(Store::Faults) ? e.fields : { field => e.message }
-          erb :"patients/page", locals: { patient: patient, page: page, faults: fields }
+          faults = e.fields.transform_keys { |name| %w[form patient].include?(name) ? field : name }
+          erb :"patients/page", locals: { patient: patient, page: page, faults: faults }
         end
       end
 

@@ -64,6 +64,15 @@ module Handrail
           key || SECTIONS.keys.first
         end
 
+        # Of what is wrong, the names that stand beside their inputs on a section's page.
+        def own_fields(key, faults)
+          section = SECTIONS.fetch(key)
+          faults.keys.select do |name|
+            section.fields.include?(name) || of?(section, name) ||
+              (name == "calendar" && key == "hours")
+          end
+        end
+
         def registered(app)
           app.get("/settings/?") do
             senior!
@@ -128,8 +137,8 @@ module Handrail
           settings_page(
             Store::ClinicValues.read(form).merge(typed),
             section: section,
-            faults: e.is_a?(Store::Faults) ? e.fields : {},
-            stale: !e.is_a?(Store::Faults)
+            faults: e.is_a?(Store::Stale) ? {} : e.fields,
+            stale: e.is_a?(Store::Stale)
           )
         end
       end

@@ -87,7 +87,7 @@ module Handrail
         rescue Store::Faults, Store::Conflict => e
           status e.is_a?(Store::Conflict) ? 409 : 422
           page = PatientPage.new(account, clinic, patient, all: false)
-          faults = e.is_a?(Store::Faults) ? e.fields : { "to" => e.message }
+          faults = e.fields.transform_keys { |name| name == "form" ? "to" : name }
           erb :"patients/page", locals: { patient: patient, page: page, faults: faults }
         end
         # once more, where the other clinic could not be reached: it is delivered, or asked what became of it

@@ -4,7 +4,11 @@
 module BrokenFamilies
   ORDERED_IS_HELD = {
     "an ordered field that nothing holds" =>
-      on_family { |raw| raw["order"]["fields"].any? { |one| one.delete("held_by") } },
+      on_family do |raw|
+        ends =
+          raw.dig("marks", "settings").to_a.flat_map { |one| one.values_at("at_most", "at_least") }
+        raw["order"]["fields"].any? { |one| !ends.include?(one["key"]) && one.delete("held_by") }
+      end,
     "a record that does not say so" =>
       on_family do |raw|
         raw["order"]["fields"].any? do |one|

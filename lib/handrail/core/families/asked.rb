@@ -7,8 +7,9 @@ module Handrail
     #
     #   Asked.of(family, family.config({ "side" => "left", "compartment" => "medial" }, {})) # => [...]
     #
-    # It does not compare figures that are held against what is found, as an ordered pressure: those are looked up
-    # anew wherever they are used.
+    # What the prescription demands or forbids counts by its value, though no word changes with it: a range of a joint
+    # was set and tried by the figure that was ordered then. Not compared is the pressure that a measured one is held
+    # against: that is looked up anew wherever it is used.
     module Asked
       LISTS = %i[prepare apply doff].freeze
       private_constant :LISTS
@@ -23,11 +24,19 @@ module Handrail
             prompts(family, config).map(&:key),
             *words(family, config).map { |text| family.fill(text, config) },
             *keys(family, config).map(&:key),
-            family.derives(config).map(&:sheet)
+            family.derives(config).map(&:sheet),
+            demanded(family, config)
           ]
         end
 
         private
+
+        # [[key, value], ...]
+        def demanded(family, config)
+          measured = family.pressure_line.to_h["ordered"]
+          asked = family.fields_for(config).select { |field| field.demand && field.key != measured }
+          asked.map { |field| [field.key, field.plain(config[field.key])] }
+        end
 
         def prompts(family, config) =
           [*family.stop_signs, *family.care_prompts].select { |one| one.applies?(config) }

@@ -53,6 +53,12 @@ module Handrail
           end
         end
 
+        # A typed value as it is compared: a number, however it is written, in one way.
+        def plain(text)
+          number = type == "number" && Number.read(text.to_s)
+          number ? Number.print(number) : text.to_s
+        end
+
         # The value in words for a record.
         def print(value) =
           type == "choice" ? (choice(value)&.label || value) : [value, unit].compact.join(" ")

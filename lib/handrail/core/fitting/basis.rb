@@ -18,6 +18,7 @@ module Handrail
     #   size      the size that was chosen
     #   piece     the entry with which the piece in hand came
     #   settings  marks and settings of what it is about, as far as there were any
+    #   allowed   the figures that the order, or the stage that was cleared last, allows of what the check holds
     #   readings  the entries of the readings that decide
     #   slips     the entry with which work last came back
     #   fitted    the last entry that changed the device: step, change, size, piece
@@ -27,7 +28,7 @@ module Handrail
         safety_questions: %i[wearer pin standing],
         size_choices: %i[pin readings],
         steps_done: %i[pin size piece],
-        check_results: %i[pin size piece settings],
+        check_results: %i[pin size piece settings allowed],
         teach_backs: %i[pin size piece],
         visit_timers: %i[pin piece],
         hand_overs: %i[wearer pin size piece],
@@ -42,6 +43,10 @@ module Handrail
         teach_backs: %i[slips fitted],
         hand_overs: %i[slips fitted]
       }.freeze
+
+      # facts that hang on the check and its strap
+      ABOUT_CHECKS = %w[settings allowed].freeze
+      private_constant :ABOUT_CHECKS
 
       class << self
         # The facts that something rests on now, as Strings to plain values. kind - a table of
@@ -63,7 +68,7 @@ module Handrail
           kept.to_h.filter_map do |name, was|
             next unless FACTS.key?(name)
 
-            about = name == "settings" ? [place, subject] : nil
+            about = ABOUT_CHECKS.include?(name) ? [place, subject] : nil
             is =
               known.fetch([name, side, about]) { |key| known[key] = fact(name, visit, side, about) }
             name.to_sym unless was == is || same?(name, was, is)
@@ -87,6 +92,11 @@ module Handrail
             each(visit, side) { |own| visit.sizing.piece(own) }
           end,
           "settings" => ->(visit, side, place) { set_at(visit, side, place) },
+          "allowed" => ->(visit, side, (_, check)) do
+            held = visit.family.fields.select { |field| field.held_by.to_a.include?(check) }
+            allowed = held.any? ? visit.wear.allowed(side) : {}
+            held.to_h { |field| [field.key, field.plain(allowed[field.key])] }
+          end,
           "readings" => ->(visit, side, _place) { visit.sizing.deciding_entries(side) },
           "slips" => ->(visit, side, _place) { visit.fit.back_at(side) },
           "fitted" => ->(visit, side, _place) do

@@ -147,7 +147,7 @@ module Handrail
         when :fit
           fit_blocks
         when :teach
-          fit_blocks + @held.slips + all_sides { |side| @held.failed(side) }
+          fit_blocks + away_or_overset + all_sides { |side| @held.failed(side) }
         when :hand_over
           hand_over_blocks
         when :recheck
@@ -163,7 +163,7 @@ module Handrail
         when :fit
           @held.order + given_out { |side| @held.size(side) }
         when :teach
-          find_at_recheck(:fit) + @held.slips + all_sides { |side| @held.failed(side) }
+          find_at_recheck(:fit) + away_or_overset + all_sides { |side| @held.failed(side) }
         when :hand_over
           sign_again_blocks
         when :recheck
@@ -214,9 +214,12 @@ module Handrail
       def hand_over_blocks
         return [block(:handed_over_already, :hand_over)] if handed_over?
 
-        fit_blocks + @held.slips +
+        fit_blocks + away_or_overset +
           passing(all_sides { |side| @held.work(side) + @held.teach(side) })
       end
+
+      def overset = all_sides { |side| @held.overset(side) }
+      def away_or_overset = @held.slips + overset
 
       # what was handed over is ended, not taken back; work that is out is called in first
       def take_back_blocks
@@ -244,7 +247,7 @@ module Handrail
       # what a recheck asks before it ends; of what it gives out, all that a first fitting asks
       def end_blocks
         @held.order + @held.measure + given_out { |side| @held.size(side) } +
-          (gives_out? ? @held.slips : []) +
+          (gives_out? ? @held.slips : []) + overset +
           passing(recheck_blocks + given_out { |side| new_blocks(side) })
       end
 

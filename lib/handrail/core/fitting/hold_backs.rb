@@ -142,6 +142,27 @@ module Handrail
         end
       end
 
+      # what is set further than was ordered
+      def overset(side)
+        @visit
+          .wear
+          .overset(side)
+          .map do |one|
+            block(
+              :set_too_far,
+              :fit,
+              side: side,
+              subject: one.field.key,
+              figures: {
+                setting: one.field.label,
+                text: one.text,
+                limit: one.label,
+                bound: one.bound_said
+              }
+            )
+          end
+      end
+
       # unaided and faultless, and after the last step, size, device or change
       def teach(side)
         last = @visit.fit.teach_back(side)

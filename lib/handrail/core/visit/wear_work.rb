@@ -74,6 +74,22 @@ module Handrail
         stages.find { |one| one.key == cleared(side)&.fetch(:stage) } || beginning
       end
 
+      # What the order allows on a side now, as Visit#config: the figures of the stage that was cleared last in place of
+      # those that it began with.
+      def allowed(side = @visit.sides.first)
+        now = stages.find { |one| one.key == cleared(side)&.fetch(:stage) }
+        @visit.config.merge(now&.ordered.to_h.transform_values(&:to_s))
+      end
+
+      # What is set further than it may be, as Fitting::SettingBounds::Passed: the order was put right since, or a stage
+      # was taken back.
+      def overset(side = @visit.sides.first) =
+        Fitting::SettingBounds.new(
+          @visit.fit.settings(side),
+          fields: @visit.family.fields,
+          config: allowed(side)
+        ).standing
+
       # Whether a row of what was cleared is of the device that is worn on a side now.
       def clears?(row, side)
         return true unless stages.first&.anew

@@ -76,7 +76,7 @@ module Handrail
         def stale!(row)
           return if row.nil? || version.nil? || version == row[:version]
 
-          unacceptable("time", t(:appointment_moved))
+          unacceptable("version", t(:appointment_moved))
         end
       end
     end

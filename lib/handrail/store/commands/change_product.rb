@@ -28,9 +28,9 @@ module Handrail
         def perform(clinic, _account)
           fresh = Product.where(clinic_id: clinic.id, id: product).for_update.first or
             unacceptable("product", t(:no_such_product))
-          kept = read_options(fresh.device_family, options)
           raise Faults, "seen" => changed(fresh) if seen && seen != self.class.fingerprint(fresh)
 
+          kept = read_options(fresh.device_family, options)
           fresh.update(options: Store.json(kept), offered: offered == "yes")
           [t(:product_changed, full_name: fresh.full_name), { "product" => fresh.id }]
         end

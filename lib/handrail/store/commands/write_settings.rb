@@ -38,58 +38,33 @@ module Handrail
               field, was = known[key]
               [field, text] if field && !text.empty? && text != was
             end
-          faults =
-            found.filter_map do |field, text|
-              fault = field.fault(text) || bound_fault(visit, own, field, text)
-              [field.key, fault] if fault
-            end
-          raise Faults, faults.to_h if faults.any?
+          faults = found.to_h { |field, text| [field.key, field.fault(text)] }.compact
+          faults = bound_faults(visit, own, found) if faults.empty?
+          raise Faults, faults if faults.any?
 
           found
         end
 
-        # what is set may not pass what was ordered, or what was read of this wearer
-        def bound_fault(visit, own, field, text)
-          [[:at_most, 1], [:at_least, -1]].each do |name, way|
-            key = field.public_send(name) or next
-            label, bound = bound(visit, own, key)
-            next if bound == :any
-            return t(:comes_first, label: field.label, bound: label) unless bound
-
-            if (amount(field, text) <=> bound) == way
-              return "#{field.label}: #{text} passes #{label} (#{printed_bound(field, bound)})."
-            end
-          end
-          nil
+        # what is set may not pass what was ordered, or what was read of this wearer; said where it was typed
+        def bound_faults(visit, own, found)
+          typed = found.to_h { |field, text| [field.key, text] }
+          Handrail::Fitting::SettingBounds
+            .new(
+              visit.fit.settings(own),
+              fields: visit.family.fields,
+              config: visit.wear.allowed(own),
+              typed: typed
+            )
+            .passed
+            .to_h { |one| [typed.key?(one.field.key) ? one.field.key : one.by, passed(one)] }
         end
 
-        # [what it is called, the exact number], nil in its place where it is not known: a setting as
-        # it is typed now or written, else a field of the order; :any where that says nothing
-        def bound(visit, own, key)
-          field, row = visit.fit.settings(own).find { |one, _| one.key == key }
-          if field
-            text = settings[key].to_s
-            text = row && row[:typed] if text.empty?
-            return field.label, (text && !field.fault(text) ? amount(field, text) : nil)
-          end
+        def passed(one)
+          field = one.field
+          return t(:comes_first, label: field.label, bound: one.label) unless one.bound
 
-          ordered = visit.family.fields.find { |one| one.key == key }
-          typed = visit.config[key].to_s
-          [ordered.label, typed.empty? ? :any : amount(ordered, typed)]
+          "#{field.label}: #{one.text} passes #{one.label} (#{one.bound_said})."
         end
-
-        def amount(field, text)
-          return Families::Number.read(text) unless field.type == "length"
-
-          Quantity::Length.parse(text, unit: field.unit).mm
-        end
-
-        def printed_bound(field, bound) =
-          if field.type == "length"
-            Quantity::Length.mm(bound).plain("mm")
-          else
-            Families::Number.print(bound)
-          end
 
         def row(visit, field, text, own)
           value =

@@ -31,8 +31,8 @@ module Handrail
             end
           end
 
-          # The first rows of a clinic of each kind, with the wearer's names and the fitting's next visit, as a dataset
-          # with placeholders. most - of each
+          # The first rows of a clinic of each kind, with the wearer's names and, of the fitting's next visit, its id
+          # and what it is booked for, as a dataset with placeholders. most - of each
           def soon(kinds, most)
             windows =
               kinds.map do |kind|
@@ -52,9 +52,7 @@ module Handrail
           end
 
           SOON = <<~SQL
-            SELECT due.*, p.given_name, p.family_name,
-              (SELECT min(n.id) FROM visits n WHERE n.fitting_id = due.fitting_id AND n.opened_at IS NULL
-                AND n.closed_at IS NULL AND n.called_off_at IS NULL) AS next_visit
+            SELECT due.*, p.given_name, p.family_name, n.id AS next_visit, n.planned_for
             FROM :windows AS wanted (kind, until_day, until_moment)
             CROSS JOIN LATERAL (
               SELECT d.*, f.patient_id FROM fitting_dues d JOIN fittings f ON f.id = d.fitting_id
@@ -66,6 +64,10 @@ module Handrail
                 AND f.ended_at IS NULL
               ORDER BY d.due_on, d.fitting_id, d.key LIMIT :most) AS due
             JOIN patients p ON p.id = due.patient_id
+            LEFT JOIN LATERAL (
+              SELECT v.id, v.planned_for FROM visits v WHERE v.fitting_id = due.fitting_id AND v.opened_at IS NULL
+                AND v.closed_at IS NULL AND v.called_off_at IS NULL
+              ORDER BY v.planned_for NULLS LAST, v.number LIMIT 1) AS n ON true
             ORDER BY due.kind, due.due_on, due.fitting_id, due.key
           SQL
           private_constant :SOON

@@ -19,11 +19,19 @@ module Handrail
 
         # The hidden fields that every form at a visit carries: each entry has a key of its own. about -
         # [kind of evidence, { side:, place:, subject: }] of a form that adds evidence, see
-        # Fitting::Basis: what is shown here is what it is about.
-        def visit_fields(visit, about: nil)
+        # Fitting::Basis: what is shown here is what it is about. seen - the visit's version that was shown.
+        def visit_fields(visit, about: nil, seen: visit.version)
           kind, more = about
           shown = kind && hidden("rests_on", Store::Basis.shown(kind, visit, **more.to_h))
-          %(#{desk_fields}#{hidden("seen", visit.version)}#{shown})
+          %(#{desk_fields}#{hidden("seen", seen)}#{shown})
+        end
+
+        # What a form had before it whose entry takes the place of what stood there. now - that as it stands; faults -
+        # field => what was wrong with what was sent. A form that is refused for what was typed still stands before
+        # what it was made of: what others did meanwhile is told by its next sending, and not passed over.
+        def still_seen(now, faults)
+          kept = params["seen"]
+          faults.empty? || faults.key?("seen") || !kept.is_a?(String) ? now : kept
         end
 
         # The same of a form that belongs to no visit.

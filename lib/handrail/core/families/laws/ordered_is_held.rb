@@ -23,7 +23,10 @@ module Handrail
         def held(field)
           path = "order.fields.#{field.key}"
           return if field.record
-          return again_by(field, path) if field.held_by.to_a.any?
+
+          again_by(field, path)
+          # a look holds no figure by itself: what is set by it has an end there
+          return if field.held_by.to_a.any? && !quantity?(field)
           return if decides?(field) || bounds?(field) || limited?(field)
           return if family.pressure_line.to_h["ordered"] == field.key
 
@@ -54,7 +57,7 @@ module Handrail
           key && [key, key.sub("{side}", "left"), key.sub("{side}", "right")].include?(field.key)
 
         def again_by(field, path)
-          field.held_by.each do |key|
+          field.held_by.to_a.each do |key|
             next if family.recheck_check_keys.include?(key)
 
             breach(path, "“#{key}” holds it, and is not looked at again at rechecks")
