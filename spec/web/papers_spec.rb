@@ -106,7 +106,7 @@ RSpec.describe "Papers of a visit", :rolled_back do
     send_form("#{base}/papers", from: "#{base}/record")
     found = words(pdf("#{base}/papers/#{record(visit).rows(:papers).last[:id]}.pdf"))
     expect(found).to match(
-      /Let pass, and stops.*carer comes on Friday.*stop sign dealt with, Dr Spec: warm again, go on/
+      /Let pass, and stops.*carer comes on Friday.*stop sign dealt with \(advice asked\), Dr Spec: warm again, go on/
     )
   end
 

@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require "web_helper"
+require "nokogiri"
 require "pdf-reader"
 require_relative "../support/whole_jobs"
 
@@ -132,8 +133,31 @@ RSpec.describe "A wearer's sheet in pictures", :rolled_back do
     visit = sized_job("knee_unloader")
     finish_steps(visit, fitter)
     run(visit, fitter, :WriteSettings, settings: { "calf" => "60 mm" }, side: "right")
-    expect(page_of(visit).pictured).to include("60 mm")
-    expect(page_of(sized_job("foot_insole")).pictured).to be_nil
+    expect(page_of(visit).pictures.map(&:last)).to match [/60 mm/]
+    expect(page_of(sized_job("foot_insole")).pictures).to eq []
+  end
+
+  it "shows the marks of each of two on a picture of its own, and one picture where they are the same" do
+    visit = sized_job("knee_cage", side: "both")
+    finish_steps(visit, fitter)
+    set = ->(side, text) do
+      run(visit, fitter, :WriteSettings, settings: { "thigh" => text }, side: side)
+    end
+    set.call("left", "60 mm")
+    expect(page_of(visit).pictures).to match [["left", /60 mm/]]
+    set.call("right", "75 mm")
+    expect(page_of(visit).pictures).to match [["left", /60 mm/], ["right", /75 mm/]]
+    expect(page_of(visit).pictures.map(&:last)).to match [/\A(?!.*75 mm)/m, /\A(?!.*60 mm)/m]
+    expect(page_of(visit, "de").yours("right")).to eq "Rechts: Ihr Gerät"
+    expect(paper(page_of(visit), "A4").pages).to be <= 4
+    sign_in(fitter)
+    get "/visits/#{visit.id}/sheet"
+    expect(Nokogiri.HTML(last_response.body).css(".marked figcaption").map(&:text)).to eq [
+         "Left: Your device",
+         "Right: Your device"
+       ]
+    set.call("right", "60 mm")
+    expect(page_of(visit).pictures).to match [[nil, /60 mm/]]
   end
 
   it "holds each step up by itself, from the first to the last, and knows no other" do

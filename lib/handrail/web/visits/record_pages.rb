@@ -58,9 +58,29 @@ module Handrail
           # The check with its side and place, and what was seen.
           def result_words(row)
             check = visit.family.check(row[:check_key])
-            place = visit.sizing.straps(row[:side]).find { |strap| strap.key == row[:place] }&.label
             seen = row[:value] ? ": #{check.criterion.print(row[:value].to_r)}" : ""
-            "#{[visit.said_side(row[:side]), visit.fill(check.title), place].compact.join(", ")}#{seen}"
+            "#{[*on_side(row[:side]), visit.fill(check.title), *at_place(row[:side], row[:place])].join(", ")}#{seen}"
+          end
+
+          # A side as it is said, or nothing where there is one; the strap of a place by its name, or nothing.
+          def on_side(side) = [*visit.said_side(side)]
+          def at_place(side, place) =
+            [*visit.sizing.straps(side).find { |strap| strap.key == place }&.label]
+
+          # What became of a row by a correction, in words: of the one that was put right, and of the one that
+          # stands in its place. rows - those among which both are; nil where nothing did
+          def corrected_words(rows, row)
+            by = correction_of(rows, row)
+            [
+              by && Wording.t("web.corrected_because", why: by[:correction_reason]),
+              row[:corrects_id] &&
+                Wording.t(
+                  "web.a_correction",
+                  day: Quantity::Day.write(visit.clinic.today(row[:at]))
+                )
+            ].compact.join("; ")[
+              /.+/
+            ]
           end
 
           def measured?(row) = visit.family.check(row[:check_key]).measured?
@@ -75,12 +95,20 @@ module Handrail
           def words =
             visit.overrides.map { |row| [visit.name_of(row[:by]), row[:at], row[:reason]] }
 
-          # What was done about stop signs: [when, who, what].
+          # What was done about stop signs: [when, who, what]. One that was tapped by mistake was no talk with anybody.
           def stop_actions
             visit
               .rows(:stop_actions)
-              .map { |row| [row[:at], visit.name_of(row[:by]), "#{row[:who]}: #{row[:advice]}"] }
+              .map { |row| [row[:at], visit.name_of(row[:by]), stop_words(row)] }
           end
+
+          def stop_words(row)
+            action = Store::Commands::RecordStopAction::ACTIONS[row[:action]]
+            return Wording.t("web.stop_by_mistake", advice: row[:advice]) unless action
+
+            Wording.t("web.stop_dealt", action: action, who: row[:who], advice: row[:advice])
+          end
+          private :stop_words
 
           # What can be ended: [side, or "" for all there is; words].
           def ends

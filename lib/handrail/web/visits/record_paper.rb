@@ -3,10 +3,11 @@
 module Handrail
   module Web
     class Visits
-      # The fitting record of a visit as a paper: what was ordered, read, chosen, looked at, changed,
-      # taught and handed over, as it was written.
+      # The fitting record of a visit as a paper: what was ordered, read, chosen, looked at, changed, taught and handed
+      # over, of which side, and what was put right since; then all that was written, in its order.
       class RecordPaper
         include Wording::OfPages
+        include Done
 
         KEPT = Store::Commands::KeepPaper.key
         SEEN = Wording.names("check_seen")
@@ -27,10 +28,13 @@ module Handrail
             size(paper)
             checks(paper)
             changes(paper)
+            away(paper)
             body(paper)
+            settings(paper)
             teaching(paper)
             hand_over(paper)
             story(paper)
+            written_here(paper)
           end
         end
 
@@ -60,13 +64,6 @@ module Handrail
         def clock(time) = visit.clinic.local(time).strftime("%H:%M")
         def date(day) = Quantity::Day.write(day)
         def side(row) = visit.said_side(row[:side])
-
-        # what came of a change; gone - whether what was wrong is, nil where nobody looked since
-        def result(gone)
-          return if gone.nil?
-
-          gone ? t(:gone_next_look) : t(:still_next_look)
-        end
 
         def order(paper)
           paper.text(
@@ -103,7 +100,7 @@ module Handrail
         end
 
         def readings(paper)
-          rows = visit.rows(:readings)
+          rows = @page.readings
           return if rows.empty?
 
           paper.heading("Readings")
@@ -112,11 +109,12 @@ module Handrail
               struck = (t(:struck_out, strike_reason: row[:strike_reason]) if row[:struck_at])
               [
                 @page.reading_words(row),
-                "#{row[:typed]} #{row[:unit]}",
+                as_typed(row),
                 [
                   (Wording.read_on_paper(row, visit) if row[:read_at]),
                   visit.name_of(row[:by]),
-                  struck
+                  struck,
+                  @page.corrected_words(rows, row)
                 ].compact.join("; ")
               ]
             end
@@ -126,6 +124,10 @@ module Handrail
             widths: [250, 90, 147]
           )
         end
+
+        # with its unit, where that was not typed along
+        def as_typed(row) =
+          row[:typed].match?(/\d\s*\z/) ? "#{row[:typed]} #{row[:unit]}" : row[:typed]
 
         def size(paper)
           return if visit.sizing.choices.empty?
@@ -160,30 +162,11 @@ module Handrail
           paper.heading(t(:looked_at))
           lines =
             @page.results.map do |row|
-              seen = SEEN.fetch(row[:outcome])
-              [@page.result_words(row), [seen, row[:note]].compact.join(": "), clock(row[:at])]
+              seen = [SEEN.fetch(row[:outcome]), row[:note]].compact.join(": ")
+              said = [seen, @page.corrected_words(@page.results, row)].compact.join("; ")
+              [@page.result_words(row), said, clock(row[:at])]
             end
           paper.table([%w[Check Seen At], *lines], header: true, widths: [300, 137, 50])
-        end
-
-        def changes(paper)
-          return if visit.fit.changes.empty?
-
-          paper.heading("Changed")
-          ended = visit.fit.tries.to_h { |try| [try.seq, try.ended] }
-          paper.list(visit.fit.changes.map { |change| changed(change, result(ended[change.seq])) })
-          visit.fit.slips.each do |slip|
-            paper.text(
-              t(:to_the_due, doer: slip[:doer], what: slip[:what], due_on: date(slip[:due_on]))
-            )
-          end
-        end
-
-        def changed(change, result)
-          problem = visit.family.problem(change.problem)&.title
-          values = Wording.from_to(change.before, change.after)
-          done = [change.title, values, change.note, result].compact.join(", ")
-          problem ? "#{visit.fill(problem)} - #{done}" : done
         end
 
         def body(paper)
@@ -213,14 +196,6 @@ module Handrail
         end
 
         def teaching(paper)
-          written = visit.fit.settings.select { |_, row| row }
-          unless written.empty?
-            paper.heading(t(:marks_settings))
-            paper.table(
-              written.map { |field, row| [field.label, field.say(row)] },
-              widths: [250, 237]
-            )
-          end
           return if visit.fit.teach_backs.empty?
 
           paper.heading(t(:shown_back))
@@ -238,7 +213,7 @@ module Handrail
         end
 
         def hand_over(paper)
-          done = visit.rows(:hand_overs).first or return
+          done = visit.hand_over_here or return
           paper.heading(t(:handed_over))
           paper.text(
             t(
@@ -269,12 +244,7 @@ module Handrail
                 reason: row[:reason]
               )
             end
-          actions =
-            visit
-              .rows(:stop_actions)
-              .map do |row|
-                t(:stop_sign_dealt, at: day(row[:at]), who: row[:who], advice: row[:advice])
-              end
+          actions = @page.stop_actions.map { |at, who, what| "#{day(at)}, #{who}: #{what}" }
           unless (words + actions).empty?
             paper.heading(t(:let_pass_stops))
             paper.list(words + actions)
@@ -285,6 +255,22 @@ module Handrail
           paper.list(
             visit.notes.map { |row| "#{day(row[:at])}, #{visit.name_of(row[:by])}: #{row[:text]}" }
           )
+        end
+
+        # every entry of the visit, so that nothing is missing that has no heading above
+        def written_here(paper)
+          return if written.empty?
+
+          paper.heading(t(:as_it_was_written))
+          lines = written.map { |entry| [moment(entry), entry[:said], visit.name_of(entry[:by])] }
+          paper.table(lines, widths: [110, 287, 90])
+        end
+
+        def moment(entry)
+          at = ->(time) { "#{day(time)}, #{clock(time)}" }
+          return at[entry[:at]] unless entry[:made_at]
+
+          t(:arrived_at, at: at[entry[:made_at]], arrived: at[entry[:at]])
         end
       end
     end

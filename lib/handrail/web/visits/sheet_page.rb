@@ -119,7 +119,7 @@ module Handrail
         # Marks by side: [[side or nil, [[label, value], ...]], ...].
         def marks
           visit.sides.filter_map do |side|
-            written = visit.fit.settings(side).select { |field, row| row && !field.clinics }
+            written = marks_of(side)
             next if written.empty?
 
             lines = written.map { |field, row| [say(field.label), say(field.say(row))] }
@@ -156,13 +156,24 @@ module Handrail
           t("hours", count: whole ? hours.to_i : plain(hours))
         end
 
-        # The device with the marks to which its straps are pulled, or nil.
-        def pictured
-          settings =
-            visit.fit.settings(visit.sides.first).select { |field, row| row && !field.clinics }
-          marks = settings.to_h { |field, row| [field.key, say(field.say(row))] }
-          figures.marked(worn, marks, label: t("your_device"))
+        # The device with the marks to which its straps are pulled: [[side, picture], ...], one with no side where they
+        # are the same on all; nothing where no strap has one.
+        def pictures
+          by_side(
+            ->(side) do
+              marks = marks_of(side).to_h { |field, row| [field.key, say(field.say(row))] }
+              [marks, visit.sizing.straps(side)]
+            end
+          ).filter_map do |side, (marks, straps)|
+            own = side || visit.sides.first
+            worn = straps.map { |strap| [strap, :done] }
+            made = Figures.new(visit, side: own).marked(worn, marks, label: yours(side))
+            [side, made] if made
+          end
         end
+
+        # What stands below such a picture.
+        def yours(side) = of_side(side, t("your_device"))
 
         # Whom to call when the clinic is closed, and whose word stands above the sheet.
         def out_of_hours = t(of_animal("out_of_hours"))
@@ -186,8 +197,8 @@ module Handrail
 
         def straps = visit.sizing.straps(visit.sides.first)
 
-        # all straps closed, as it is worn
-        def worn = straps.map { |strap| [strap, :done] }
+        # what is set for the wearer, with its row
+        def marks_of(side) = visit.fit.settings(side).select { |field, row| row && !field.clinics }
 
         def kept(list)
           list

@@ -128,7 +128,10 @@ module Handrail
             paper.text(side, strong: true) if side
             paper.list(lines.map { |pair| pair.join(": ") })
           end
-          paper.drawing(page.pictured) if page.pictured
+          page.pictures.each do |side, picture|
+            paper.text(page.yours(side), strong: true) if side
+            paper.drawing(picture)
+          end
         end
       end
     end
