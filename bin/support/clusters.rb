@@ -48,7 +48,9 @@ module Handrail
 
     def self.prepare
       Store::Clusters.each do |name|
+        was = Store.schema_version
         Store.migrate
+        Store::Summaries.catch_up(anew: was && was < Store.newest_schema)
         cluster = Store::Clusters.all.fetch(name)
         Store::Clusters.deal(cluster.number)
         role = ENV["HANDRAIL_ROLE"].to_s

@@ -229,15 +229,11 @@ module Handrail
 
       def plain(number) = number && Families::Number.print(number)
 
-      # A stop sign, as the protocol words it or as its figures say it.
+      # A stop sign, as the protocol words it or as its figures say it, with the side that it was seen on.
       def sign(figures)
-        return figures[:text].chomp(".") if figures[:text]
-        return t("signs.skin.#{figures[:skin]}") if figures[:skin]
-        return t("signs.sent", remedy: figures[:sent]) if figures[:sent]
-        return t("signs.timer", label: figures[:timer]) if figures[:timer]
-
-        index = figures[:index] ? format("%.2f", figures[:index]) : "?"
-        t("signs.index", side: figures[:side].to_s.capitalize, index: index)
+        side = figures[:side]&.capitalize
+        said = seen_or_told(figures) and return [side, said].compact.join(": ")
+        t("signs.index", side: side, index: figures[:index] ? format("%.2f", figures[:index]) : "?")
       end
 
       # The same of a Fitting::Stop.
@@ -256,6 +252,15 @@ module Handrail
 
       SIGNS = %i[stop limit_passed].freeze
 
+      # a sign without its side; nil for an index, which is always of one
+      def seen_or_told(figures)
+        return figures[:text].chomp(".") if figures[:text]
+        return t("signs.skin.#{figures[:skin]}") if figures[:skin]
+        return t("signs.sent", remedy: figures[:sent]) if figures[:sent]
+
+        t("signs.timer", label: figures[:timer]) if figures[:timer]
+      end
+
       def block_figures(block, visit)
         figures = block.figures.to_h
         case block.code
@@ -265,7 +270,7 @@ module Handrail
             urgency: urgent(figures[:urgency], animal: visit.patient.animal?)
           }
         when :limit_passed
-          { sign: "#{sign(figures)}." }
+          { sign: "#{sign(figures.merge(side: block.side))}." }
         when :unread
           { site: Anatomy::Vocabulary.default.fetch(block.subject).name }
         when :doubt

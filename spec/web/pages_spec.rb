@@ -143,6 +143,32 @@ RSpec.describe "Pages", :rolled_back do
     expect(text).to include("was not fitted", "not a diagnosis")
   end
 
+  it "says on that note of each sign when it was seen and by whom, and who sends it" do
+    senior = make_account(clinic, "senior")
+    clock = ->(time) { clinic.local(time).strftime("%H:%M") }
+    early = Handrail::Store.now - 7200
+    late = Handrail::Store.now - 60
+    Handrail::Store.at(early) { ask(visit, senior, stops: %w[cold_toes]) }
+    Handrail::Store.at(late) do
+      run(visit, fitter, :RecordSkin, x: "190", y: "333", side: "left", kind: "open")
+    end
+    get "/visits/#{visit.id}/referral"
+    expect(text).to match(
+      /Cold, blue.*at #{clock[early]} by #{senior.name}\..*skin.*at #{clock[late]} by #{fitter.name}\./i
+    )
+    expect(text).to match(/order stands\. #{fitter.name}, /)
+    record(visit)
+      .safety
+      .stops
+      .map(&:key)
+      .each do |stop|
+        act = { stop: stop, action: "referred", who: "Dr Spec", advice: "seen today, go on" }
+        run(visit, fitter, :RecordStopAction, **act)
+      end
+    get "/visits/#{visit.id}/referral"
+    expect(text).to include("No stop sign stands now.")
+  end
+
   it "offers remedies for the check that failed, in order, and opens checks again after one" do
     fitted = fitted_visit(clinic, fitter)
     look(fitted, fitter, "slip", value: "16 mm")

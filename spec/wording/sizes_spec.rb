@@ -37,6 +37,9 @@ RSpec.describe Handrail::Wording do
     {
       { text: "Cold toes." } => "Cold toes",
       { skin: "blister" } => "A blister where the device lies",
+      { skin: "open", side: "left" } => "Left: Open skin where the device lies",
+      { text: "Cold toes.", side: "right" } => "Right: Cold toes",
+      { text: "Cold toes.", side: nil } => "Cold toes",
       { sent: "ask for another hinge" } => "Back to the prescriber: ask for another hinge",
       { timer: "Skin after 20 minutes" } => "Skin after 20 minutes: looked, and not well",
       { index: 0.474, side: "left" } => "Left ankle-brachial index 0.47, below 0.5: no compression"

@@ -46,8 +46,7 @@ module Handrail
       end
 
       def run
-        raise Handrail::Error, "The group does not run: bin/cluster start" unless nodes.in_step?
-
+        wait_in_step
         @work = AtWork.new(@group.places.address, @group.places.url("writer", role: "owner")).begin
         puts head
         good = steps.map { |name| step(name) }
@@ -61,6 +60,12 @@ module Handrail
       end
 
       private
+
+      # what was written last is still on its way to the second node, now and then
+      def wait_in_step
+        60.times { nodes.in_step? ? return : sleep(0.5) }
+        raise Handrail::Error, "The group does not run: bin/cluster start"
+      end
 
       def nodes = @group.nodes
       def keeper = @group.keeper

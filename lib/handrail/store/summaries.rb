@@ -4,7 +4,8 @@ module Handrail
   module Store
     # What pages need of the whole clinic, kept beside the rows that it follows from: one Projector a
     # summary. `keep` runs in the transaction of every entry and makes all of a fitting; `rebuild`
-    # makes everything anew, and `differences` proves that both come to the same.
+    # makes everything anew, and `differences` proves that both come to the same. `catch_up` is for a program that
+    # was changed: which one made what is kept stands beside it.
     module Summaries
       ALL = [
         Projectors::VisitSummaries,
@@ -47,6 +48,36 @@ module Handrail
           end
         end
 
+        # Makes the summaries of a clinic's fittings as this program makes them, while others go on writing: a few
+        # fittings at a time, under their locks, and of those what comes out otherwise. Returns how many fittings
+        # that were.
+        def renew(clinic)
+          ids = Fitting.where(clinic_id: clinic.id).order(:id).select_map(:id)
+          ids.each_slice(AT_ONCE).sum { |some| Store.again { renew_some(clinic, some) } }
+        end
+
+        # Brings all clinics of the database to what this program makes of them, where another one made what is kept;
+        # for the owner of the tables. anew - everything is made anew, the tables were changed. Yields each Clinic
+        # and what it came to, see rebuild and renew.
+        def catch_up(anew: false)
+          return if !anew && current?
+
+          Clinic
+            .order(:id)
+            .all
+            .each do |clinic|
+              count = anew ? rebuild(clinic) : renew(clinic)
+              yield clinic, count if block_given?
+            end
+          mark
+        end
+
+        # Whether what is kept was made by this program, as far as is written.
+        def current?
+          table = Sequel.cast(ALL.first.table.to_s, :regclass)
+          Store.db.get(Sequel.function(:obj_description, table, "pg_class")) == made_by
+        end
+
         # Where a kept summary is not what would be made now: [[table and fitting, kept, made], ...].
         def differences(clinic)
           found = []
@@ -76,6 +107,35 @@ module Handrail
           ALL.to_h { |one| [one.table, VisitRows.exact(one.table, found[one.table.to_s])] }
 
         private
+
+        # how many fittings are held at once
+        AT_ONCE = 20
+        # what decides what a summary says
+        SOURCES = %w[lib/handrail/core lib/handrail/store knowledge].freeze
+        private_constant :AT_ONCE, :SOURCES
+
+        def renew_some(clinic, ids)
+          Store.db.transaction do
+            held =
+              Fitting
+                .where(clinic_id: clinic.id, id: ids)
+                .order(:id)
+                .lock_style("FOR NO KEY UPDATE")
+                .select_map(:id)
+            Visits.of_fittings(clinic, held).count { |_, visits| project(visits.last).any? }
+          end
+        end
+
+        def mark
+          Store.db.run("COMMENT ON TABLE #{ALL.first.table} IS #{Store.db.literal(made_by)}")
+        end
+
+        # a few letters of what all files say from which summaries follow
+        def made_by
+          files = SOURCES.flat_map { |folder| Dir[File.join(ROOT, folder, "**", "*.{rb,yml}")] }
+          said = files.sort.map { |path| Digest::SHA256.file(path).hexdigest }
+          "made by #{Digest::SHA256.hexdigest(said.join)[0, 16]}"
+        end
 
         def visits_of(ids) =
           Store.db[:visits].where(clinic_id: :$clinic, fitting_id: ids).select(:id)

@@ -192,6 +192,9 @@ module Handrail
             WholeClinic.tables.each { |table| put(table) }
             count_on
             whole!
+            # as the program here makes them, whichever made those of the file
+            Store.db.run("SET LOCAL session_replication_role = origin")
+            Summaries.renew(Clinic[@clinic])
           end
           Clinic[@clinic]
         end

@@ -115,16 +115,28 @@ module Handrail
 
       def fit
         failed = first_failed and return failed
-        list = @visit.sides.map { |side| @visit.fit.checklist(side) }.find { |one| !one.good? }
+        side, list =
+          @visit.sides.map { |own| [own, @visit.fit.checklist(own)] }.find { |_, one| !one.good? }
         waiting = list&.next or return %i[not_done go_on]
-        [:not_done, :next_check, { title: @visit.fill(waiting.check.title) }]
+        [:not_done, :next_check, { title: titled(side, waiting.check) }]
       end
 
       def first_failed
-        item = @visit.sides.flat_map { |side| @visit.fit.checklist(side).failed }.first or return
+        side, item =
+          @visit
+            .sides
+            .lazy
+            .flat_map { |own| @visit.fit.checklist(own).failed.map { |one| [own, one] } }
+            .first
+        return unless item
+
         value = item.result.value && item.check.criterion.print(item.result.value)
-        [:stop, :check_failed, { title: @visit.fill(item.check.title), value: value }]
+        [:stop, :check_failed, { title: titled(side, item.check), value: value }]
       end
+
+      # a check as it is said, of a pair with its side
+      def titled(side, check) =
+        [@visit.said_side(side)&.capitalize, @visit.fill(check.title)].compact.join(": ")
 
       def teach
         return %i[look_again not_alone] if @visit.fit.teach_backs.any?

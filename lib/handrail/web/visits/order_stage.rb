@@ -92,6 +92,20 @@ module Handrail
           def here_beside = @here_beside ||= writable? ? visit.source.here_beside : []
           def figure = Figures.new(visit, side: side).plain
 
+          # When a stop sign was seen or told and by whom, in words; of another fitting of the wearer, at which.
+          def told(stop)
+            return Wording.t("web.seen_at_other", title: stop.from[:title]) if stop.from
+
+            entry = visit.fitting_events.find { |one| one[:version] == stop.seq } or return
+            at = visit.clinic.local(entry[:made_at] || entry[:at])
+            Wording.t(
+              "web.seen_by",
+              day: Quantity::Day.write(at.to_date),
+              clock: at.strftime("%H:%M"),
+              who: visit.name_of(entry[:by])
+            )
+          end
+
           private
 
           # those of this visit, else those of an earlier one that still hold
