@@ -22,6 +22,9 @@ TestDatabase.new.ready do
   store.db.disconnect
 end
 
+# a demo that was loaded by another state of the program says what this one makes of it
+store::Summaries.catch_up
+
 # The made-up clinic; specs that write roll back, or use people of their own.
 DEMO = store::Clinic.first(demo: true)
 
