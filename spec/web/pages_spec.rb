@@ -166,7 +166,8 @@ RSpec.describe "Pages", :rolled_back do
         run(visit, fitter, :RecordStopAction, **act)
       end
     get "/visits/#{visit.id}/referral"
-    expect(text).to include("No stop sign stands now.")
+    expect(text).to include("No stop sign stands now")
+    expect(text).not_to include("was not fitted")
   end
 
   it "offers remedies for the check that failed, in order, and opens checks again after one" do
