@@ -41,6 +41,25 @@ RSpec.describe "Two sides" do
       expect(record(pair).safety.stops.map(&:key)).to eq %w[ask:skin:right]
     end
 
+    it "say on the board which side stops, and which side a check is of" do
+      said = -> do
+        step = Handrail::Fitting::NextStep.of(record(pair))
+        Handrail::Wording.next_step(step.finding, step.figures)
+      end
+      check, place =
+        record(pair).fit.checks("right").find { |one, _| !one.measured? && !one.answered_by }
+      look(pair, fitter, check.key, side: "right", place: place, outcome: "bad", note: "seen")
+      expect(said.call).to match(/\ARight: .*Change one thing\./)
+      answer("skin", "broken", "left")
+      expect(said.call).to match(/\ALeft: .*do not fit, refer\./)
+      words =
+        record(pair)
+          .gates
+          .before(:close_recheck)
+          .map { |block| Handrail::Wording.block(block, record(pair)) }
+      expect(words.grep(/do not fit, refer/)).to match [/\ALeft: (?!Left)/]
+    end
+
     it "is asked once of what the wearer wanted to do, for the record; worse than without is a stop of the whole" do
       open = record(pair).asks_open.map { |ask, _| ask.key }
       expect(open).not_to include("task")
