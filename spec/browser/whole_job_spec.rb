@@ -45,7 +45,11 @@ RSpec.describe "The whole job, by keyboard" do
 
   def read(text, expected)
     expect(page.evaluate_script("document.activeElement.id")).to eq "value"
+    taken = record(current_visit).rows(:readings).size
     keys(text, :enter)
+    # a place that is read again is the one that was current before: only its row tells that the page goes on
+    wait_until { record(current_visit).rows(:readings).size > taken }
+    expect(page).to have_no_css(".htmx-request, .htmx-swapping, .htmx-settling")
     expect(page).to have_css(".sites .is-current", text: expected)
   end
 

@@ -163,7 +163,7 @@ module Handrail
         def texts(list, known)
           Array(list).map do |item|
             key = item.is_a?(Hash) ? item["call"] : item
-            next item if key.nil? || key.include?(" ")
+            next item if !key.is_a?(String) || key.include?(" ")
 
             said = find(known, key, "stop_and_call").fetch("text")
             item.is_a?(Hash) ? { "text" => said, **item.except("call") } : said
