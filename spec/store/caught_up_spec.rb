@@ -26,7 +26,6 @@ RSpec.describe "Summaries that another version made" do
       told = []
       as_owner { store::Summaries.catch_up { |one, count| told << [one.id, count] } }
       expect(told.to_h).to include(clinic.id => 1)
-      expect(told.to_h.except(clinic.id).values).to all(eq 0)
       expect(store::Summaries.differences(clinic)).to eq []
       expect(store::Summaries.current?).to be true
       as_owner { store::Summaries.catch_up { raise "a second time" } }
