@@ -73,7 +73,7 @@ module Handrail
 
       # The reading in question here, as a Doubt, or nil.
       def doubt
-        row = visit.doubts.reverse.find { |one| current.takes?(one) } or return
+        row = visit.doubts.reverse.find { |one| current&.takes?(one) } or return
         asked = row[:question]
         other = asked["other"] && Anatomy::Vocabulary.default[asked["other"]].short
         Doubt[
