@@ -143,6 +143,19 @@ RSpec.describe "Pages", :rolled_back do
     expect(text).to include("was not fitted", "not a diagnosis")
   end
 
+  it "opens a recheck whose fitting ended while a reading of it was asked about" do
+    worn = fitted_visit(clinic, fitter)
+    teach(worn, fitter)
+    hand_over(worn, fitter)
+    later = Handrail::Store::Visit.first(fitting_id: worn.fitting_id, purpose: "recheck")
+    ask(later, fitter)
+    take(later, fitter, "63.5")
+    expect(record(later).doubts.size).to eq 1
+    run(later, fitter, :EndFitting, why: "healed, no device needed")
+    get "/visits/#{later.id}/recheck"
+    expect(last_response.status).to eq 200
+  end
+
   it "says on that note of each sign when it was seen and by whom, and who sends it" do
     senior = make_account(clinic, "senior")
     clock = ->(time) { clinic.local(time).strftime("%H:%M") }
